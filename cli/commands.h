@@ -1,0 +1,33 @@
+#pragma once
+// What each command of virga-cli does, apart from how it is spelled. Each returns an exit code.
+#include <string>
+#include <vector>
+
+namespace virga::cli {
+
+struct RenderOptions {
+    std::string project, out, frames, size;
+    int quality = 16;
+    bool noSound = false, quiet = false;
+};
+struct ProbeOptions {
+    std::string file;
+    bool json = false;
+};
+struct CheckOptions {
+    std::string project;
+    bool json = false;
+};
+struct MakeOptions {
+    std::string out, size, rate, edges = "mirror", music;
+    std::vector<std::string> clips, moves;
+    int length = 0;
+    double shutter = 180;
+};
+
+int runRender(const RenderOptions& options);
+int runProbe(const ProbeOptions& options);
+int runCheck(const CheckOptions& options);
+int runMake(const MakeOptions& options);
+
+} // namespace virga::cli

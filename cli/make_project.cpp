@@ -1,0 +1,89 @@
+#include <fmt/format.h>
+
+#include "cli/commands.h"
+#include "cli/move_spec.h"
+#include "cli/options.h"
+#include "core/media/probe.h"
+#include "core/plan/import_media.h"
+#include "core/project/edits.h"
+#include "core/project/move_edits.h"
+#include "core/project/project_file.h"
+#include "core/project/project_json.h"
+
+namespace virga::cli {
+namespace {
+
+Expected<Project> assemble(const MakeOptions& options) {
+    Project project;
+    project.name = std::filesystem::path(options.out).stem().string();
+    Stack moves;
+    for (const auto& text : options.moves) {
+        auto move = moveFromText(text);
+        if (!move) return tl::unexpected(move.error());
+        moves.push_back(std::move(*move));
+    }
+    std::vector<Media> media;
+    for (const auto& clip : options.clips) {
+        auto info = probe(clip);
+        if (!info) return tl::unexpected(info.error());
+        if (!info->video) return fail(ErrorCode::BadInput, "there is only sound in it", clip, "give it with --music");
+        for (const auto& warning : info->warnings) fmt::print(stderr, "{}: {}\n", clip, warning);
+        media.push_back(mediaFrom(*info));
+    }
+    project.settings.size = media.front().size;
+    for (int* side : {&project.settings.size.width, &project.settings.size.height}) *side = std::max(16, *side / 2 * 2); // H.264 wants even sides
+    project.settings.rate = media.front().rate;
+    if (!options.size.empty()) {
+        const auto size = sizeFromText(options.size);
+        if (!size) return tl::unexpected(size.error());
+        project.settings.size = *size;
+    }
+    if (!options.rate.empty()) {
+        const auto rate = rationalFromText(options.rate);
+        if (!rate || !isUsableRate(*rate)) return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a frame rate", options.rate), "--rate", "write it as 25, 29.97 or 30000/1001");
+        project.settings.rate = *rate;
+    }
+    project.settings.edges = edgesNamed(options.edges).value_or(EdgeFill::Mirror);
+    project.settings.shutter.angle = options.shutter;
+    for (const Media& m : media) {
+        std::string id;
+        project = withMedia(project, m, &id);
+        Clip clip = clipFor(project, *findMedia(project, id));
+        if (options.length > 0) {
+            if (!m.still && clip.length < options.length)
+                return fail(ErrorCode::BadInput, fmt::format("has {} frames at this rate, fewer than --length {}", clip.length, options.length), m.path.string(), "ask for fewer");
+            if (!m.still) clip.sourceIn = Rational((clip.length - options.length) / 2) / project.settings.rate;
+            clip.length = options.length;
+        }
+        project = withClip(project, int(project.reel.size()), clip);
+    }
+    for (int cut = 0; cut < cutCount(project); ++cut) {
+        Transition transition;
+        transition.moves = moves;
+        project = withTransition(project, cut, transition);
+    }
+    if (!options.music.empty()) {
+        auto info = probe(options.music);
+        if (!info) return tl::unexpected(info.error());
+        if (!info->audio) return fail(ErrorCode::BadInput, "there is no sound in it", options.music);
+        std::string id;
+        project = withMedia(project, mediaFrom(*info), &id);
+        project = withMusic(project, id);
+    }
+    return project;
+}
+
+} // namespace
+
+int runMake(const MakeOptions& options) {
+    auto project = assemble(options);
+    auto saved = project ? saveProject(*project, options.out) : tl::unexpected(project.error());
+    if (!saved) {
+        fmt::print(stderr, "virga-cli: {}\n", describe(saved.error()));
+        return BadInput;
+    }
+    fmt::print("{}: {} clips, {} frames, {} x {} at {}\n", options.out, project->reel.size(), reelLength(*project), project->settings.size.width, project->settings.size.height, toText(project->settings.rate));
+    return Fine;
+}
+
+} // namespace virga::cli

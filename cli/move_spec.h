@@ -1,0 +1,21 @@
+#pragma once
+// The text form of sizes, frame ranges and moves on the command line.
+#include <cstdint>
+#include <string>
+#include <utility>
+
+#include "core/base/error.h"
+#include "core/motion/move.h"
+
+namespace virga::cli {
+
+/// "1280x720". Errors: BadInput.
+Expected<Size> sizeFromText(const std::string& text);
+
+/// "A-B", both included; "A" is one frame. Errors: BadInput.
+Expected<std::pair<std::int64_t, std::int64_t>> rangeFromText(const std::string& text);
+
+/// "zoom:1,2.5|0.62,1@5,12" as a move with the shapes that depart and arrive. Errors: BadInput that says what is missing.
+Expected<Move> moveFromText(const std::string& text);
+
+} // namespace virga::cli

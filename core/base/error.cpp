@@ -1,0 +1,13 @@
+#include "core/base/error.h"
+
+namespace virga {
+
+std::string describe(const Error& error) {
+    std::string line;
+    if (!error.place.empty()) line += error.place + ": ";
+    line += error.message;
+    if (!error.remedy.empty()) line += "; " + error.remedy;
+    return line;
+}
+
+} // namespace virga

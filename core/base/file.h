@@ -1,0 +1,25 @@
+#pragma once
+// Reading and writing whole files so that nothing is ever half there: writing goes beside the target, is synced, and is
+// renamed over it. Every function may be called from any thread.
+#include <cstddef>
+#include <filesystem>
+#include <string>
+#include <string_view>
+
+#include "core/base/error.h"
+
+namespace virga {
+
+/// The bytes of a file. Errors: NotFound; Unreadable when it is larger than `limit` bytes, a folder, or cannot be read.
+Expected<std::string> readFile(const std::filesystem::path& path, std::size_t limit = std::size_t(256) << 20);
+
+/// Replaces (or creates) a file in one step; on an error the old file is untouched and nothing is left beside it.
+Expected<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes);
+
+/// The name used for a file while it is being written: in the same folder, hidden, unlike any other process's.
+std::filesystem::path temporaryBeside(const std::filesystem::path& path);
+
+/// Syncs `temporary` to disk and renames it to `path`. Errors: WriteFailed (then `temporary` is removed).
+Expected<void> putInPlace(const std::filesystem::path& temporary, const std::filesystem::path& path);
+
+} // namespace virga

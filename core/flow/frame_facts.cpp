@@ -1,0 +1,52 @@
+#include "core/flow/frame_facts.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/geom/coverage.h"
+
+namespace virga {
+namespace {
+
+// Points that lie under the probe points at the middle time, followed from one time to another.
+double travel(const LayerPlan& layer, double from, double middle, double to, Size size) {
+    const ScreenMap a(movementAt(layer, from, size)), m(movementAt(layer, middle, size)), b(movementAt(layer, to, size));
+    if (!m.isVisible()) return 0;
+    double most = 0;
+    for (const Point& p : probePointsOf(size)) most = std::max(most, (b.toScreen(m.toSource(p)) - a.toScreen(m.toSource(p))).length());
+    return std::isfinite(most) ? 100 * most / size.width : 0;
+}
+
+} // namespace
+
+FrameFacts factsOf(const Project& project, std::int64_t reelFrame, std::int64_t cutAt) {
+    FrameFacts facts;
+    facts.frame = reelFrame - cutAt;
+    facts.side = facts.frame < 0 ? Side::Outgoing : Side::Incoming;
+    const FramePlan plan = planFrame(project, reelFrame);
+    if (plan.layers.empty()) return facts;
+    const LayerPlan& layer = plan.layers.back();
+    const Size size = project.settings.size;
+    const double n = double(reelFrame);
+    facts.edges = layer.edges;
+    facts.speed = travel(layer, n - 0.5, n, n + 0.5, size);
+    facts.blur = travel(layer, layer.shutter.open, layer.shutter.at(0.5), layer.shutter.close, size);
+    if (!layer.source.isEmpty())
+        for (const double part : {0.0, 0.25, 0.5, 0.75, 1.0})
+            facts.uncovered = std::max(facts.uncovered, uncoveredShare(mapAt(layer, layer.shutter.at(part), size), layer.source, size));
+    return facts;
+}
+
+FrameSpan movingSpan(const Project& project, int cut) {
+    FrameSpan span;
+    for (const Move& move : transitionAt(project, cut).moves)
+        for (const Channel& channel : move.channels) {
+            if (!channel.outgoing.isEmpty()) span.first = std::min(span.first, std::int64_t(std::floor(channel.outgoing.keys.front().time)));
+            if (!channel.incoming.isEmpty()) span.last = std::max(span.last, std::int64_t(std::ceil(channel.incoming.keys.back().time)) - 1);
+        }
+    span.first = std::max(span.first, -project.reel[std::size_t(cut)].length);
+    span.last = std::min(span.last, project.reel[std::size_t(cut) + 1].length - 1);
+    return span;
+}
+
+} // namespace virga

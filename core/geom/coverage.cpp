@@ -1,0 +1,93 @@
+#include "core/geom/coverage.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <vector>
+
+namespace virga {
+namespace {
+
+using Polygon = std::vector<Point>;
+
+// Sutherland and Hodgman, "Reentrant polygon clipping", CACM 17 (1974): one half plane a*x + b*y <= c.
+Polygon clip(const Polygon& in, double a, double b, double c) {
+    Polygon out;
+    for (std::size_t i = 0; i < in.size(); ++i) {
+        const Point p = in[i], q = in[(i + 1) % in.size()];
+        const double dp = a * p.x + b * p.y - c, dq = a * q.x + b * q.y - c;
+        if (dp <= 0) out.push_back(p);
+        if ((dp < 0 && dq > 0) || (dp > 0 && dq < 0)) out.push_back(p + (q - p) * (dp / (dp - dq)));
+    }
+    return out;
+}
+
+double area(const Polygon& polygon) {
+    double twice = 0;
+    for (std::size_t i = 0; i < polygon.size(); ++i) {
+        const Point p = polygon[i], q = polygon[(i + 1) % polygon.size()];
+        twice += p.x * q.y - p.y * q.x;
+    }
+    return std::abs(twice) / 2;
+}
+
+bool covers(const ScreenMap& map, Size source, Size output) {
+    if (!map.isVisible()) return false;
+    const double slack = 1e-7 * std::max(source.width, source.height);
+    for (const Point& corner : cornersOf(output)) {
+        const Point p = map.toSource(corner);
+        if (!(p.x >= -slack && p.y >= -slack && p.x <= source.width + slack && p.y <= source.height + slack)) return false;
+    }
+    return true;
+}
+
+} // namespace
+
+double uncoveredShare(const ScreenMap& map, Size source, Size output) {
+    if (output.isEmpty()) return 0;
+    if (!map.isVisible() || source.isEmpty()) return 1;
+    // The mapped frame as a polygon on the screen, cut to the output. A projective map may send a corner behind the eye;
+    // then the frame is first cut where the divisor is safely positive.
+    const auto& m = map.matrix();
+    Polygon frame;
+    for (const Point& c : cornersOf(source)) frame.push_back(c);
+    if (!map.isAffine()) {
+        double largest = 0;
+        for (const Point& c : frame) largest = std::max(largest, c.x * m[0][2] + c.y * m[1][2] + m[2][2]);
+        frame = clip(frame, -m[0][2], -m[1][2], m[2][2] - 1e-6 * largest);
+    }
+    for (Point& p : frame) p = map.toScreen(p);
+    frame = clip(frame, -1, 0, 0);
+    frame = clip(frame, 1, 0, output.width);
+    frame = clip(frame, 0, -1, 0);
+    frame = clip(frame, 0, 1, output.height);
+    const double total = double(output.width) * output.height;
+    const double share = 1 - area(frame) / total;
+    return share < 1e-9 ? 0 : std::min(share, 1.0);
+}
+
+double coveringZoom(double degrees, Size frame) {
+    const double a = degrees * std::numbers::pi / 180, c = std::abs(std::cos(a)), s = std::abs(std::sin(a));
+    const double w = frame.width, h = frame.height;
+    return std::max((w * c + h * s) / w, (w * s + h * c) / h);
+}
+
+std::optional<double> coveringScale(const ScreenMap& map, Size source, Size output, Point about) {
+    if (covers(map, source, output)) return 1.0;
+    const auto scaled = [&](double k) {
+        return ScreenMap(then(map.matrix(), then(translation(-about.x, -about.y), then(scaling(k, k), translation(about.x, about.y)))));
+    };
+    double low = 1, high = 2;
+    while (!covers(scaled(high), source, output)) {
+        low = high;
+        high *= 2;
+        if (high > 64) return std::nullopt;
+    }
+    for (int i = 0; i < 60; ++i) {
+        const double mid = (low + high) / 2;
+        (covers(scaled(mid), source, output) ? high : low) = mid;
+    }
+    return high;
+}
+
+} // namespace virga

@@ -1,0 +1,19 @@
+#pragma once
+// Does a source's frame, mapped to the screen, cover the output? Decided with polygons, exact for affine and projective
+// maps: the output rectangle is taken back into the source and clipped there.
+#include "core/geom/screen_map.h"
+
+namespace virga {
+
+/// The share of the output, 0 to 1, that the source's own frame does not cover (so edge fill shows there).
+double uncoveredShare(const ScreenMap& map, Size source, Size output);
+
+/// The smallest zoom about the middle that makes a W x H frame, rotated by `degrees`, cover itself:
+/// max((W|cos| + H|sin|) / W, (W|sin| + H|cos|) / H), by plane geometry.
+double coveringZoom(double degrees, Size frame);
+
+/// The smallest factor k >= 1 by which the map must be scaled about the screen point `about` so that the source covers the
+/// output; empty when nothing up to 64 does.
+std::optional<double> coveringScale(const ScreenMap& map, Size source, Size output, Point about);
+
+} // namespace virga

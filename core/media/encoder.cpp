@@ -1,0 +1,201 @@
+#include "core/media/encoder.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <vector>
+
+#include "core/base/file.h"
+#include "core/media/audio_reader.h"
+#include "core/media/av_support.h"
+
+namespace virga {
+namespace {
+
+using namespace av;
+
+struct FreeOutput {
+    void operator()(AVFormatContext* p) const {
+        if (p->pb) avio_closep(&p->pb);
+        avformat_free_context(p);
+    }
+};
+
+class Mp4Encoder : public Encoder {
+public:
+    Mp4Encoder(std::filesystem::path path, const EncoderSettings& settings)
+        : m_path(std::move(path)), m_temporary(temporaryBeside(m_path)), m_settings(settings) {}
+
+    ~Mp4Encoder() override {
+        m_format.reset();
+        std::error_code ignored;
+        std::filesystem::remove(m_temporary, ignored);
+    }
+
+    Expected<void> start() {
+        quiet();
+        const Size s = m_settings.size;
+        if (s.width < 16 || s.height < 16 || s.width % 2 || s.height % 2 || s.width > 8192 || s.height > 8192)
+            return fail(ErrorCode::BadInput, fmt::format("H.264 cannot have pictures of {} x {}", s.width, s.height), m_path.string(),
+                        fmt::format("use an even size between 16 and 8192, such as {} x {}", std::clamp((s.width + 1) / 2 * 2, 16, 8192), std::clamp((s.height + 1) / 2 * 2, 16, 8192)));
+        if (!isUsableRate(m_settings.rate)) return fail(ErrorCode::BadInput, "the frame rate is not between 1 and 1000", m_path.string());
+        AVFormatContext* raw = nullptr;
+        if (avformat_alloc_output_context2(&raw, nullptr, "mp4", ("file:" + m_temporary.string()).c_str()) < 0) return fail(ErrorCode::Unsupported, "this FFmpeg cannot write MP4", m_path.string());
+        m_format.reset(raw);
+        raw->flags |= AVFMT_FLAG_BITEXACT; // no dates and versions inside: equal input gives equal bytes
+        if (auto done = addVideo(); !done) return done;
+        if (m_settings.sound)
+            if (auto done = addAudio(); !done) return done;
+        if (const int code = avio_open(&raw->pb, ("file:" + m_temporary.string()).c_str(), AVIO_FLAG_WRITE); code < 0)
+            return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", errorText(code)), m_path.string(), "choose another folder");
+        AVDictionary* options = nullptr;
+        av_dict_set(&options, "movflags", "+faststart", 0);
+        const int code = avformat_write_header(raw, &options);
+        av_dict_free(&options);
+        return check(code, "the file could not be begun");
+    }
+
+    Expected<void> addFrame(ImageView<const Rgba8> picture) override {
+        assert(picture.size() == m_settings.size);
+        auto frame = makeFrame();
+        frame->format = AV_PIX_FMT_YUV420P;
+        frame->width = m_settings.size.width;
+        frame->height = m_settings.size.height;
+        if (av_frame_get_buffer(frame.get(), 0) < 0) return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
+        const std::uint8_t* planes[4] = {reinterpret_cast<const std::uint8_t*>(picture.data), nullptr, nullptr, nullptr};
+        const int strides[4] = {int(picture.stride) * 4, 0, 0, 0};
+        sws_scale(m_scaler.get(), planes, strides, 0, picture.height, frame->data, frame->linesize);
+        frame->pts = m_frames++;
+        return send(m_video.get(), m_videoStream, frame.get());
+    }
+
+    Expected<void> addSound(std::span<const float> stereo) override {
+        assert(m_settings.sound);
+        m_sound.insert(m_sound.end(), stereo.begin(), stereo.end());
+        const auto block = std::size_t(m_audio->frame_size) * audioChannels;
+        std::size_t used = 0;
+        for (; m_sound.size() - used >= block; used += block)
+            if (auto done = sendSound(&m_sound[used], m_audio->frame_size); !done) return done;
+        m_sound.erase(m_sound.begin(), m_sound.begin() + std::ptrdiff_t(used));
+        return {};
+    }
+
+    Expected<void> finish() override {
+        if (m_settings.sound) {
+            if (!m_sound.empty())
+                if (auto done = sendSound(m_sound.data(), int(m_sound.size() / audioChannels)); !done) return done;
+            if (auto done = send(m_audio.get(), m_audioStream, nullptr); !done) return done;
+        }
+        if (auto done = send(m_video.get(), m_videoStream, nullptr); !done) return done;
+        if (auto done = check(av_write_trailer(m_format.get()), "the end could not be written"); !done) return done;
+        const int closed = avio_closep(&m_format->pb);
+        m_format.reset();
+        if (auto done = check(closed, "the file could not be closed"); !done) return done;
+        return putInPlace(m_temporary, m_path);
+    }
+
+private:
+    Expected<void> check(int code, const char* what) {
+        if (code >= 0) return {};
+        return fail(ErrorCode::WriteFailed, fmt::format("{} ({})", what, errorText(code)), m_path.string(), "free some space, or choose another folder");
+    }
+
+    Expected<void> addVideo() {
+        const AVCodec* codec = avcodec_find_encoder_by_name("libx264");
+        if (!codec) return fail(ErrorCode::Unsupported, "this FFmpeg has no H.264 encoder", m_path.string(), "install Debian's libavcodec with x264");
+        m_video.reset(avcodec_alloc_context3(codec));
+        m_video->width = m_settings.size.width;
+        m_video->height = m_settings.size.height;
+        m_video->pix_fmt = AV_PIX_FMT_YUV420P;
+        m_video->time_base = {int(m_settings.rate.den), int(m_settings.rate.num)};
+        m_video->framerate = {int(m_settings.rate.num), int(m_settings.rate.den)};
+        m_video->colorspace = AVCOL_SPC_BT709;
+        m_video->color_primaries = AVCOL_PRI_BT709;
+        m_video->color_trc = AVCOL_TRC_BT709;
+        m_video->color_range = AVCOL_RANGE_MPEG;
+        m_video->chroma_sample_location = AVCHROMA_LOC_LEFT;
+        m_video->sample_aspect_ratio = {1, 1};
+        if (m_settings.keyInterval > 0) m_video->gop_size = m_settings.keyInterval;
+        m_video->flags |= AV_CODEC_FLAG_GLOBAL_HEADER | AV_CODEC_FLAG_BITEXACT;
+        m_video->thread_count = 2;
+        AVDictionary* options = nullptr;
+        av_dict_set(&options, "preset", m_settings.preset.c_str(), 0);
+        av_dict_set(&options, "crf", std::to_string(m_settings.quality).c_str(), 0);
+        const int code = avcodec_open2(m_video.get(), codec, &options);
+        av_dict_free(&options);
+        if (code < 0) return fail(ErrorCode::Unsupported, fmt::format("the H.264 encoder does not start ({})", errorText(code)), m_path.string());
+        m_videoStream = avformat_new_stream(m_format.get(), nullptr);
+        m_videoStream->time_base = m_video->time_base;
+        m_videoStream->avg_frame_rate = m_video->framerate;
+        avcodec_parameters_from_context(m_videoStream->codecpar, m_video.get());
+        const Size s = m_settings.size;
+        m_scaler.reset(sws_getContext(s.width, s.height, AV_PIX_FMT_RGBA, s.width, s.height, AV_PIX_FMT_YUV420P,
+                                      SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INP | SWS_FULL_CHR_H_INT, nullptr, nullptr, nullptr));
+        if (!m_scaler) return fail(ErrorCode::Unsupported, "pictures cannot be converted for H.264", m_path.string());
+        const int* table = sws_getCoefficients(SWS_CS_ITU709);
+        sws_setColorspaceDetails(m_scaler.get(), table, 1, table, 0, 0, 1 << 16, 1 << 16);
+        return {};
+    }
+
+    Expected<void> addAudio() {
+        const AVCodec* codec = avcodec_find_encoder(AV_CODEC_ID_AAC);
+        if (!codec) return fail(ErrorCode::Unsupported, "this FFmpeg has no AAC encoder", m_path.string());
+        m_audio.reset(avcodec_alloc_context3(codec));
+        m_audio->sample_fmt = AV_SAMPLE_FMT_FLTP;
+        m_audio->sample_rate = audioRate;
+        m_audio->bit_rate = 256000;
+        m_audio->ch_layout = AV_CHANNEL_LAYOUT_STEREO;
+        m_audio->time_base = {1, audioRate};
+        m_audio->flags |= AV_CODEC_FLAG_GLOBAL_HEADER | AV_CODEC_FLAG_BITEXACT;
+        if (const int code = avcodec_open2(m_audio.get(), codec, nullptr); code < 0)
+            return fail(ErrorCode::Unsupported, fmt::format("the AAC encoder does not start ({})", errorText(code)), m_path.string());
+        m_audioStream = avformat_new_stream(m_format.get(), nullptr);
+        m_audioStream->time_base = m_audio->time_base;
+        avcodec_parameters_from_context(m_audioStream->codecpar, m_audio.get());
+        return {};
+    }
+
+    Expected<void> sendSound(const float* stereo, int count) {
+        auto frame = makeFrame();
+        frame->format = AV_SAMPLE_FMT_FLTP;
+        frame->nb_samples = count;
+        frame->sample_rate = audioRate;
+        frame->ch_layout = AV_CHANNEL_LAYOUT_STEREO;
+        if (av_frame_get_buffer(frame.get(), 0) < 0) return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
+        auto *left = reinterpret_cast<float*>(frame->data[0]), *right = reinterpret_cast<float*>(frame->data[1]);
+        for (int i = 0; i < count; ++i) left[i] = stereo[2 * i], right[i] = stereo[2 * i + 1];
+        frame->pts = m_samples;
+        m_samples += count;
+        return send(m_audio.get(), m_audioStream, frame.get());
+    }
+
+    Expected<void> send(AVCodecContext* encoder, AVStream* stream, AVFrame* frame) {
+        if (auto done = check(avcodec_send_frame(encoder, frame), "a frame could not be encoded"); !done) return done;
+        auto packet = makePacket();
+        while (avcodec_receive_packet(encoder, packet.get()) == 0) {
+            packet->stream_index = stream->index;
+            if (stream == m_videoStream && packet->duration == 0) packet->duration = 1;
+            av_packet_rescale_ts(packet.get(), encoder->time_base, stream->time_base);
+            if (auto done = check(av_interleaved_write_frame(m_format.get(), packet.get()), "the file could not be written"); !done) return done;
+        }
+        return {};
+    }
+
+    std::filesystem::path m_path, m_temporary;
+    EncoderSettings m_settings;
+    std::unique_ptr<AVFormatContext, FreeOutput> m_format;
+    Owned<AVCodecContext> m_video, m_audio;
+    Owned<SwsContext> m_scaler;
+    AVStream *m_videoStream = nullptr, *m_audioStream = nullptr;
+    std::vector<float> m_sound;
+    std::int64_t m_frames = 0, m_samples = 0;
+};
+
+} // namespace
+
+Expected<std::unique_ptr<Encoder>> Encoder::open(const std::filesystem::path& path, const EncoderSettings& settings) {
+    auto encoder = std::make_unique<Mp4Encoder>(path, settings);
+    if (auto done = encoder->start(); !done) return tl::unexpected(done.error());
+    return std::unique_ptr<Encoder>(std::move(encoder));
+}
+
+} // namespace virga

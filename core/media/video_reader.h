@@ -1,0 +1,32 @@
+#pragma once
+// The pictures of a video or still file, each found exactly by its time stamp. One reader is for one thread at a time; going
+// forward is cheap, going back seeks to the key frame before.
+#include <memory>
+
+#include "core/base/cancel.h"
+#include "core/base/error.h"
+#include "core/media/media_info.h"
+#include "core/raster/image.h"
+
+namespace virga {
+
+class VideoReader {
+public:
+    /// Errors as probe().
+    static Expected<std::unique_ptr<VideoReader>> open(const std::filesystem::path& path, const Cancel& cancel = {});
+    virtual ~VideoReader() = default;
+
+    virtual const MediaInfo& info() const = 0;
+
+    /// The index of the picture on screen at a time in seconds from the first picture's start; the first or last one
+    /// outside. A still has only picture 0.
+    virtual std::int64_t indexAt(Rational seconds) const = 0;
+
+    /// When picture `index` starts, in seconds from the first one's start. REQUIRES: 0 <= index < number of pictures.
+    virtual Rational timeOf(std::int64_t index) const = 0;
+
+    /// A picture in linear light, upright. Errors: Unreadable where it cannot be decoded (place names the time).
+    virtual Expected<Image<Linear16>> read(std::int64_t index) = 0;
+};
+
+} // namespace virga

@@ -1,0 +1,22 @@
+#include "core/plan/import_media.h"
+
+namespace virga {
+
+Media mediaFrom(const MediaInfo& info) {
+    Media media;
+    std::error_code ec;
+    media.path = std::filesystem::absolute(info.path, ec).lexically_normal();
+    if (info.video) {
+        media.size = info.video->size;
+        media.pixelAspect = info.video->pixelAspect;
+        media.rate = info.video->rate;
+        media.still = info.video->still;
+        media.duration = info.video->duration;
+    } else if (info.audio) {
+        media.duration = info.audio->duration;
+    }
+    media.sound = info.audio.has_value();
+    return media;
+}
+
+} // namespace virga

@@ -1,0 +1,34 @@
+#pragma once
+// Edits of media, the reel and settings: each is a function from a project to a project. An index out of range gives the
+// project back unchanged.
+#include "core/base/error.h"
+#include "core/project/project.h"
+
+namespace virga {
+
+enum class Edge { Head, Tail };
+
+/// A media added under a fresh id, or the one already there with the same path. `id` receives which.
+Project withMedia(const Project& project, Media media, std::string* id = nullptr);
+
+/// A clip that shows a media whole (a still for two seconds), named after its file. Not yet in the reel.
+Clip clipFor(const Project& project, const Media& media);
+
+/// A clip inserted before index `at` (or at the end), given a fresh id.
+Project withClip(const Project& project, int at, Clip clip);
+Project withoutClip(const Project& project, int clip);
+/// Takes a clip out and puts it back in front of what was at index `to` (reel.size() is the end).
+Project withClipMoved(const Project& project, int from, int to);
+
+/// An edge dragged by frames (positive to the right); what follows moves along. The clip keeps at least one frame and
+/// never leaves its source.
+Project withClipTrimmed(const Project& project, int clip, Edge edge, std::int64_t frames);
+
+Project withClipChanged(const Project& project, int clip, const Clip& changed);
+Project withSettings(const Project& project, const Settings& settings);
+
+/// Music laid under the reel from its start, replacing what was there.
+Project withMusic(const Project& project, const std::string& mediaId);
+Project withMusicChanged(const Project& project, int music, const Music& changed);
+
+} // namespace virga

@@ -1,0 +1,30 @@
+#pragma once
+// The project as a JSON document and back, without touching the disk.
+#include <nlohmann/json.hpp>
+
+#include "core/base/error.h"
+#include "core/project/project.h"
+
+namespace virga {
+
+inline constexpr int projectVersion = 1;
+
+struct UnknownFields {
+    nlohmann::json document; // the whole document as it was read
+};
+
+/// The document; paths relative to `folder` where the media lies in it or near it. Fields that were read but are not
+/// known come back where the object that held them still exists.
+nlohmann::json toJson(const Project& project, const std::filesystem::path& folder);
+
+/// Errors: Unreadable with the place inside the document for whatever is against the schema; Unsupported for a newer version.
+Expected<Project> fromJson(nlohmann::json document, const std::filesystem::path& folder, const std::string& file);
+
+/// The published schema (draft 7), as shipped in project.schema.json.
+extern const char* const projectSchemaText;
+
+std::string_view nameOf(EdgeFill edges);
+std::optional<EdgeFill> edgesNamed(std::string_view name);
+std::string_view nameOf(Fit fit);
+
+} // namespace virga

@@ -1,0 +1,42 @@
+#pragma once
+// Decoded source pictures with their mip levels, shared by preview, ladder and export. Bounded in bytes; safe for any number
+// of threads, which wait for each other only on the same file.
+#include <filesystem>
+#include <map>
+#include <memory>
+#include <mutex>
+
+#include "core/base/error.h"
+#include "core/media/video_reader.h"
+#include "core/raster/pyramid.h"
+#include "core/render/bounded_cache.h"
+
+namespace virga {
+
+class SourcePool {
+public:
+    explicit SourcePool(std::size_t mostBytes = std::size_t(1) << 30) : m_pictures(mostBytes) {}
+
+    /// The picture on screen at a time, in seconds from the file's first one. Errors: as VideoReader.
+    Expected<std::shared_ptr<const Pyramid>> picture(const std::filesystem::path& path, Rational seconds);
+
+    /// Forgets a file: its reader and its errors, after it was changed or relinked.
+    void forget(const std::filesystem::path& path);
+    std::size_t bytes() const { return m_pictures.bytes(); }
+
+private:
+    struct OpenFile {
+        std::mutex mutex;
+        std::unique_ptr<VideoReader> reader;
+        std::optional<Error> error;
+        std::uint64_t generation = 0;
+    };
+    std::shared_ptr<OpenFile> fileFor(const std::filesystem::path& path);
+
+    std::mutex m_mutex;
+    std::map<std::filesystem::path, std::shared_ptr<OpenFile>> m_files;
+    std::uint64_t m_generation = 0;
+    BoundedCache<Pyramid> m_pictures;
+};
+
+} // namespace virga

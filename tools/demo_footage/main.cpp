@@ -1,0 +1,80 @@
+// Draws the demo's footage: eight shots and a track. Usage: demo_footage FOLDER [--force]. Files that are there already are
+// kept, so an interrupted run is simply run again.
+#include <QFontDatabase>
+#include <QGuiApplication>
+#include <atomic>
+#include <cstdio>
+#include <filesystem>
+#include <fmt/format.h>
+#include <thread>
+#include <vector>
+
+#include "core/media/encoder.h"
+#include "core/media/wav.h"
+#include "tools/demo_footage/percussion.h"
+#include "tools/demo_footage/shots.h"
+
+namespace {
+
+using namespace virga;
+
+constexpr int rate = 25;
+
+Expected<void> writeShot(const demo::Shot& shot, const std::filesystem::path& path) {
+    EncoderSettings settings;
+    settings.size = {1280, 720};
+    settings.rate = rate;
+    settings.quality = 15;
+    settings.preset = "veryfast";
+    settings.keyInterval = 12;
+    auto encoder = Encoder::open(path, settings);
+    if (!encoder) return tl::unexpected(encoder.error());
+    for (int n = 0; n < shot.frames; ++n) {
+        const QImage picture = shot.draw(double(n) / rate).convertToFormat(QImage::Format_RGBA8888);
+        const ImageView<const Rgba8> view{reinterpret_cast<const Rgba8*>(picture.constBits()), picture.width(), picture.height(), picture.bytesPerLine() / 4};
+        if (auto done = (*encoder)->addFrame(view); !done) return done;
+    }
+    return (*encoder)->finish();
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    QGuiApplication app(argc, argv);
+    QFontDatabase::addApplicationFont(":/fonts/Inter-SemiBold.otf");
+    if (argc < 2) {
+        fmt::print(stderr, "usage: demo_footage FOLDER [--force]\n");
+        return 2;
+    }
+    const std::filesystem::path folder = argv[1];
+    const bool force = argc > 2 && std::string_view(argv[2]) == "--force";
+    std::error_code ec;
+    std::filesystem::create_directories(folder, ec);
+    std::vector<const demo::Shot*> wanted;
+    for (const auto& shot : demo::shots())
+        if (force || !std::filesystem::exists(folder / fmt::format("{}.mp4", shot.file))) wanted.push_back(&shot);
+    std::atomic<std::size_t> next{0};
+    std::atomic<bool> failed{false};
+    const auto work = [&] {
+        for (std::size_t i = next++; i < wanted.size(); i = next++) {
+            const auto path = folder / fmt::format("{}.mp4", wanted[i]->file);
+            if (auto done = writeShot(*wanted[i], path); !done) {
+                fmt::print(stderr, "demo_footage: {}\n", describe(done.error()));
+                failed = true;
+            } else {
+                fmt::print("{}\n", path.string());
+            }
+        }
+    };
+    std::vector<std::thread> threads;
+    for (unsigned i = 0; i < std::max(1u, std::thread::hardware_concurrency()); ++i) threads.emplace_back(work);
+    for (auto& thread : threads) thread.join();
+    const auto track = folder / "percussion-120.wav";
+    if (force || !std::filesystem::exists(track))
+        if (auto done = writeWav(track, demo::percussion(12)); !done) {
+            fmt::print(stderr, "demo_footage: {}\n", describe(done.error()));
+            failed = true;
+        }
+    return failed ? 2 : 0;
+}
