@@ -2,7 +2,7 @@
 install(TARGETS virga-cli RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 install(FILES LICENSE DESTINATION ${CMAKE_INSTALL_DOCDIR})
 if(VIRGA_GUI)
-    #install(TARGETS virga RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+    install(TARGETS virga RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
     install(FILES packaging/virga.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
     install(FILES packaging/virga.metainfo.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/metainfo)
     install(FILES app/style/icons/virga.svg DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps)

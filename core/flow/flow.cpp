@@ -95,7 +95,7 @@ private:
         if (fast < m_limits.still) return;
         const int cut = m_cut;
         const Fix byCurve{"Match speed", [cut](const Project& p) { return withAllMatched(p, cut, true); }};
-        const Fix byValue{"Match by start value", [cut](const Project& p) { return withAllMatched(p, cut, false); }};
+        const Fix byValue{"By start value", [cut](const Project& p) { return withAllMatched(p, cut, false); }};
         if (slow < m_limits.still) {
             const bool stops = out > in;
             add({"speed-step", Severity::Breaks, cut, stops ? 0 : -1, stops ? "The movement stops dead at the cut" : "The movement starts from nothing at the cut",
@@ -143,7 +143,7 @@ private:
                 if (f.uncovered > worstBare.uncovered) worstBare = f;
             } else if (f.uncovered >= m_limits.copies) {
                 ++copies;
-                if (f.speed < 10) ++copiesWhileSlow;
+                if (f.speed < m_limits.copySpeed) ++copiesWhileSlow;
                 if (f.uncovered > worstCopies.uncovered) worstCopies = f;
             }
         }
@@ -162,9 +162,9 @@ private:
             m_flow.fine.push_back("No bare edge");
         }
         // Copies that fly past are what the fill is for; those that stay, or are seen slowly, look like a kaleidoscope.
-        if (copies > m_limits.copyFrames && copiesWhileSlow > 0)
+        if (copiesWhileSlow > m_limits.copyFrames)
             add({"copies", Severity::WorthALook, cut, worstCopies.frame, fmt::format("Copies fill {:.0f} % of frame {:+}", 100 * worstCopies.uncovered, worstCopies.frame),
-                 fmt::format("The edge fill shows for {} frames, {} of them slow enough to be noticed.", copies, copiesWhileSlow), cover()});
+                 fmt::format("The edge fill shows for {} frames, {} of them slow enough to be noticed: a longer or larger move hides it.", copies, copiesWhileSlow), cover()});
     }
 
     const Project& m_project;

@@ -1,0 +1,26 @@
+#pragma once
+// What users do to a cut, each as one named, undoable step.
+#include "app/document/document.h"
+#include "core/flow/flow.h"
+#include "core/project/move_edits.h"
+#include "core/recipe/recipe.h"
+
+namespace virga {
+
+void applyRecipe(Document& document, int cut, const Recipe& recipe, bool opposite);
+void clearTransition(Document& document, int cut);
+void addMove(Document& document, int cut, MoveKind kind);
+void removeMove(Document& document, int cut, int move);
+void setMoveEnabled(Document& document, int cut, int move, bool enabled);
+void setEvenZoom(Document& document, int cut, int move, bool even);
+void setSideValues(Document& document, const CurveAddress& at, double start, double end);
+void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name, const QString& mergeKey = {});
+void ignoreFinding(Document& document, int cut, const std::string& name);
+
+/// Applies a fix as one step; an empty text, or why it could not be met.
+QString applyFix(Document& document, const Fix& fix);
+/// The channel's incoming side given the outgoing side's speed; an empty text, or why it could not be met.
+QString matchSpeed(Document& document, int cut, int move, int channel);
+QString matchAll(Document& document, int cut);
+
+} // namespace virga

@@ -1,0 +1,60 @@
+#include "app/document/autosave.h"
+
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
+#include <QStandardPaths>
+
+#include "core/project/project_file.h"
+
+namespace virga {
+
+Autosave::Autosave(Document* document, int delayMilliseconds) : QObject(document), m_document(document) {
+    m_timer.setSingleShot(true);
+    m_timer.setInterval(delayMilliseconds);
+    connect(&m_timer, &QTimer::timeout, this, &Autosave::writeNow);
+    connect(document, &Document::projectChanged, this, &Autosave::changed);
+    connect(document, &Document::fileChanged, this, &Autosave::changed);
+    connect(document, &Document::opened, this, [this] {
+        m_written.clear();
+        m_timer.stop();
+    });
+}
+
+QString Autosave::placeFor(const QString& projectPath) {
+    if (projectPath.isEmpty()) return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/untitled.virga.autosave";
+    const QFileInfo info(projectPath);
+    return info.absolutePath() + "/." + info.fileName() + ".autosave";
+}
+
+QString Autosave::leftFor(const QString& projectPath) {
+    const QFileInfo copy(placeFor(projectPath));
+    if (!copy.exists() || copy.size() == 0) return {};
+    const QFileInfo project(projectPath);
+    if (!projectPath.isEmpty() && project.exists() && project.lastModified() > copy.lastModified()) return {};
+    return copy.absoluteFilePath();
+}
+
+void Autosave::changed() {
+    if (m_document->isModified()) {
+        if (!m_timer.isActive()) m_timer.start();
+    } else {
+        discard();
+    }
+}
+
+void Autosave::writeNow() {
+    if (!m_document->isModified()) return;
+    const QString place = placeFor(m_document->path());
+    QDir().mkpath(QFileInfo(place).absolutePath());
+    if (saveProject(*m_document->project(), place.toStdString())) m_written = place;
+}
+
+void Autosave::discard() {
+    m_timer.stop();
+    if (m_written.isEmpty()) return;
+    QFile::remove(m_written);
+    m_written.clear();
+}
+
+} // namespace virga

@@ -1,0 +1,35 @@
+#pragma once
+// Keeps what is not saved yet: a few seconds after a change a copy is written beside the project (or among the program's own
+// data while it has no name), and removed once it is saved or closed in order. What is still there at the next start is what a
+// crash left.
+#include <QObject>
+#include <QTimer>
+
+#include "app/document/document.h"
+
+namespace virga {
+
+class Autosave : public QObject {
+    Q_OBJECT
+public:
+    explicit Autosave(Document* document, int delayMilliseconds = 3000);
+
+    /// Where the copy of a project lies.
+    static QString placeFor(const QString& projectPath);
+    /// The copy that a crash left for a project (empty for one without a name), if it is newer than the project.
+    static QString leftFor(const QString& projectPath);
+
+    /// Removes the copy: the project was closed in order.
+    void discard();
+
+public slots:
+    void writeNow();
+
+private:
+    void changed();
+    Document* m_document;
+    QTimer m_timer;
+    QString m_written;
+};
+
+} // namespace virga

@@ -1,0 +1,153 @@
+#include "app/document/document.h"
+
+#include <QFileInfo>
+#include <QUndoCommand>
+#include <algorithm>
+
+#include "core/project/project_file.h"
+
+namespace virga {
+
+// Holds the project before and after: undoing is exact whatever the edit did, and snapshots share nothing that changes.
+class Document::Step : public QUndoCommand {
+public:
+    Step(Document& document, const QString& name, Snapshot before, Snapshot after, const QString& mergeKey)
+        : QUndoCommand(name), m_document(document), m_before(std::move(before)), m_after(std::move(after)), m_key(mergeKey) {}
+    void undo() override { m_document.setProject(m_before); }
+    void redo() override { m_document.setProject(m_after); }
+    int id() const override { return m_key.isEmpty() ? -1 : 1; }
+    bool mergeWith(const QUndoCommand* other) override {
+        const auto* next = static_cast<const Step*>(other);
+        if (next->m_key != m_key) return false;
+        m_after = next->m_after;
+        if (*m_before == *m_after) setObsolete(true);
+        return true;
+    }
+
+private:
+    Document& m_document;
+    Snapshot m_before, m_after;
+    QString m_key;
+};
+
+Document::Document(QObject* parent) : QObject(parent), m_project(std::make_shared<const Project>()) {
+    connect(&m_undo, &QUndoStack::cleanChanged, this, &Document::fileChanged);
+}
+
+void Document::setProject(Snapshot project) {
+    m_project = std::move(project);
+    keepSelectionValid();
+    emit projectChanged();
+    setPlayhead(m_playhead);
+}
+
+void Document::apply(const QString& name, Project next, const QString& mergeKey) {
+    cancelDrag();
+    if (next == *m_project) return;
+    m_undo.push(new Step(*this, name, m_project, std::make_shared<const Project>(std::move(next)), mergeKey));
+}
+
+void Document::drag(Project next) {
+    if (!m_beforeDrag) m_beforeDrag = m_project;
+    if (next == *m_project) return;
+    setProject(std::make_shared<const Project>(std::move(next)));
+}
+
+void Document::endDrag(const QString& name) {
+    if (!m_beforeDrag) return;
+    const Snapshot before = std::exchange(m_beforeDrag, nullptr);
+    if (*before == *m_project) return;
+    m_undo.push(new Step(*this, name, before, m_project, {}));
+}
+
+void Document::cancelDrag() {
+    if (!m_beforeDrag) return;
+    setProject(std::exchange(m_beforeDrag, nullptr));
+}
+
+void Document::keepSelectionValid() {
+    const int clips = int(m_project->reel.size()), cuts = cutCount(*m_project);
+    Selection s = m_selection;
+    if (s.kind == Selection::CutSelected && s.index >= cuts) s = cuts > 0 ? Selection{Selection::CutSelected, cuts - 1} : Selection{};
+    if (s.kind == Selection::ClipSelected && s.index >= clips) s = clips > 0 ? Selection{Selection::ClipSelected, clips - 1} : Selection{};
+    const int cut = std::min(m_cut, cuts - 1);
+    const bool changed = !(s == m_selection) || cut != m_cut;
+    m_selection = s;
+    m_cut = cut < 0 && cuts > 0 ? 0 : cut;
+    if (changed || m_cut != cut) emit selectionChanged();
+}
+
+void Document::select(Selection selection) {
+    if (selection == m_selection) return;
+    const int cuts = cutCount(*m_project);
+    m_selection = selection;
+    if (selection.kind == Selection::CutSelected) {
+        m_cut = std::clamp(selection.index, -1, cuts - 1);
+    } else if (selection.kind == Selection::ClipSelected && cuts > 0) {
+        const int clip = selection.index;
+        if (m_cut != clip && m_cut != clip - 1) m_cut = std::clamp(clip - 1, 0, cuts - 1);
+    }
+    emit selectionChanged();
+}
+
+void Document::setPlayhead(std::int64_t frame) {
+    frame = std::clamp<std::int64_t>(frame, 0, std::max<std::int64_t>(0, reelLength(*m_project) - 1));
+    if (frame == m_playhead) return;
+    m_playhead = frame;
+    emit playheadChanged();
+}
+
+QString Document::title() const {
+    if (!m_project->name.empty()) return QString::fromStdString(m_project->name);
+    return m_path.isEmpty() ? tr("Untitled") : QFileInfo(m_path).completeBaseName();
+}
+
+void Document::replace(Project project, const QString& path) {
+    m_beforeDrag = nullptr;
+    m_undo.clear();
+    m_path = path;
+    m_selection = {};
+    m_cut = -1;
+    m_playhead = 0;
+    setProject(std::make_shared<const Project>(std::move(project)));
+    if (cutCount(*m_project) > 0) select({Selection::CutSelected, 0});
+    emit playheadChanged();
+    emit opened();
+    emit fileChanged();
+}
+
+void Document::startNew() {
+    m_missing.clear();
+    replace(Project(), {});
+}
+
+Expected<void> Document::open(const QString& path) {
+    std::vector<std::string> missing;
+    auto project = loadProject(path.toStdString(), &missing);
+    if (!project) return tl::unexpected(project.error());
+    m_missing = std::move(missing);
+    replace(std::move(*project), QFileInfo(path).absoluteFilePath());
+    return {};
+}
+
+Expected<void> Document::recover(const QString& autosave, const QString& path) {
+    std::vector<std::string> missing;
+    auto project = loadProject(autosave.toStdString(), &missing);
+    if (!project) return tl::unexpected(project.error());
+    m_missing = std::move(missing);
+    replace(std::move(*project), path);
+    m_undo.resetClean(); // it differs from what is on disk
+    emit fileChanged();
+    return {};
+}
+
+Expected<void> Document::save(const QString& path) {
+    auto saved = saveProject(*m_project, path.toStdString());
+    if (!saved) return saved;
+    m_path = QFileInfo(path).absoluteFilePath();
+    m_undo.setClean();
+    emit fileChanged();
+    return {};
+}
+
+} // namespace virga

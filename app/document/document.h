@@ -1,0 +1,90 @@
+#pragma once
+// The open project around which the window is built: an immutable snapshot, the undo stack, what is selected, and where the
+// playhead is. Views read it, change it through app/commands, and talk to each other only by its signals. Interface thread only;
+// snapshots may be handed to any thread.
+#include <QObject>
+#include <QString>
+#include <QUndoStack>
+#include <memory>
+
+#include "core/base/error.h"
+#include "core/project/project.h"
+
+namespace virga {
+
+using Snapshot = std::shared_ptr<const Project>;
+
+struct Selection {
+    enum Kind { Nothing, ClipSelected, CutSelected };
+    Kind kind = Nothing;
+    int index = -1;
+    bool operator==(const Selection&) const = default;
+};
+
+class Document : public QObject {
+    Q_OBJECT
+public:
+    explicit Document(QObject* parent = nullptr);
+
+    Snapshot project() const { return m_project; }
+    QUndoStack* undoStack() { return &m_undo; }
+
+    /// One undoable step, "Undo NAME". Steps with the same merge key that follow each other directly become one. A project
+    /// equal to the present one is no step.
+    void apply(const QString& name, Project next, const QString& mergeKey = {});
+
+    /// While something is dragged: shows a project without making a step; endDrag makes one step of it all, or none where it
+    /// came back to where it began.
+    void drag(Project next);
+    void endDrag(const QString& name);
+    void cancelDrag();
+    bool isDragging() const { return m_beforeDrag != nullptr; }
+    /// The project as it was when the drag began; the present one outside a drag.
+    Snapshot dragOrigin() const { return m_beforeDrag ? m_beforeDrag : m_project; }
+
+    Selection selection() const { return m_selection; }
+    void select(Selection selection);
+    /// The cut that the lanes, the ladder and the flow panel are about: the selected one, or one of the selected clip's; -1
+    /// where the reel has none.
+    int cut() const { return m_cut; }
+
+    std::int64_t playhead() const { return m_playhead; }
+    /// Kept within the reel.
+    void setPlayhead(std::int64_t frame);
+
+    QString path() const { return m_path; }
+    QString title() const;
+    bool isModified() const { return !m_undo.isClean(); }
+    const std::vector<std::string>& missingMedia() const { return m_missing; }
+
+    void startNew();
+    /// Errors as loadProject; the open project then stays.
+    Expected<void> open(const QString& path);
+    /// Opens what an autosave kept, as an unsaved change of `path`.
+    Expected<void> recover(const QString& autosave, const QString& path);
+    Expected<void> save(const QString& path);
+
+signals:
+    void projectChanged();
+    void selectionChanged();
+    void playheadChanged();
+    void fileChanged(); // path, title or modified state
+    void opened();      // another project altogether
+
+private:
+    class Step;
+    void setProject(Snapshot project);
+    void keepSelectionValid();
+    void replace(Project project, const QString& path);
+
+    Snapshot m_project;
+    Snapshot m_beforeDrag;
+    QUndoStack m_undo;
+    Selection m_selection;
+    int m_cut = -1;
+    std::int64_t m_playhead = 0;
+    QString m_path;
+    std::vector<std::string> m_missing;
+};
+
+} // namespace virga

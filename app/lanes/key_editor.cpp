@@ -1,0 +1,61 @@
+#include "app/lanes/key_editor.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+
+#include "app/style/controls.h"
+#include "app/style/number_field.h"
+#include "app/style/theme.h"
+
+namespace virga {
+
+void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame) {
+    Units units;
+    if (info.unit == "×") units = {{"x", 1}, {"%", 0.01}};
+    else if (info.unit == "°") units = {{"deg", 1}, {"turns", 360}, {"turn", 360}};
+    else if (info.unit == "w") units = {{"px", 1.0 / frame.width}, {"%", 0.01}};
+    else units = {{"px", 1.0 / frame.height}, {"%", 0.01}};
+    field->setUnits(std::move(units));
+    field->setRange(info.lowest, info.highest);
+    field->setUnit(QString::fromUtf8(info.unit.data(), int(info.unit.size())), info.decimals, info.step);
+}
+
+KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size frame, QWidget* parent) : QFrame(parent, Qt::Popup) {
+    setAttribute(Qt::WA_DeleteOnClose);
+    setObjectName("keyEditor");
+    setStyleSheet(QStringLiteral("#keyEditor { background: %1; border: 1px solid %2; border-radius: 4px; }").arg(theme().raised.name(), theme().line.name()));
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(8, 6, 8, 6);
+    row->setSpacing(6);
+    m_time = new NumberField(this);
+    m_time->setUnit({}, 2, 1);
+    m_time->setRange(-100000, 100000);
+    m_time->setFixedWidth(58);
+    m_time->setValue(time);
+    m_time->setAccessibleName(tr("Frame from the cut"));
+    m_value = new NumberField(this);
+    setUpChannelField(m_value, info, frame);
+    m_value->setFixedWidth(72);
+    m_value->setValue(value);
+    m_value->setAccessibleName(tr("Value"));
+    row->addWidget(label(tr("frame"), "caption", this));
+    row->addWidget(m_time);
+    row->addWidget(label(tr("value"), "caption", this));
+    row->addWidget(m_value);
+    const auto tell = [this] { emit entered(m_time->value(), m_value->value()); };
+    connect(m_time, &NumberField::edited, this, tell);
+    connect(m_value, &NumberField::edited, this, tell);
+}
+
+void KeyEditor::showAt(const QPoint& globalAt) {
+    move(globalAt);
+    show();
+    m_value->setFocus();
+}
+
+void KeyEditor::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Escape) close();
+    else QFrame::keyPressEvent(event);
+}
+
+} // namespace virga

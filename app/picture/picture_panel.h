@@ -1,0 +1,19 @@
+#pragma once
+// The Picture with its transport row.
+#include <QWidget>
+
+#include "app/picture/picture_view.h"
+
+namespace virga {
+
+class PicturePanel : public QWidget {
+    Q_OBJECT
+public:
+    PicturePanel(Document* document, FrameService* frames, Player* player, QWidget* parent = nullptr);
+    PictureView* picture() const { return m_picture; }
+
+private:
+    PictureView* m_picture;
+};
+
+} // namespace virga

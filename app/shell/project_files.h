@@ -1,0 +1,49 @@
+#pragma once
+// New, open, save, recent, recovery and the demo: what asks people before something could be lost.
+#include <QObject>
+
+#include "app/document/autosave.h"
+#include "app/document/document.h"
+
+class QMenu;
+class QWidget;
+
+namespace virga {
+
+class ProjectFiles : public QObject {
+    Q_OBJECT
+public:
+    ProjectFiles(Document* document, Autosave* autosave, QWidget* window);
+
+    /// Opens without a question; false (and a notice) where it cannot. With `offerRecovery` an autosave left by a crash is
+    /// offered first.
+    bool open(const QString& path, bool offerRecovery = true);
+    void openAsking(const QString& path);
+    void startNew();
+    void chooseAndOpen();
+    bool save();
+    bool saveAs();
+    /// Asks what to do with unsaved changes; false to stay.
+    bool mayLeave();
+    void fillRecent(QMenu* menu);
+    /// Where the demo project is; empty where it was not shipped.
+    static QString demoPath();
+    /// A copy left by a crash of a project without a name.
+    void offerUntitledRecovery();
+
+public slots:
+    void openDemo();
+
+signals:
+    void problem(const QString& title, const QString& details);
+
+private:
+    void remember(const QString& path);
+    bool recover(const QString& copy, const QString& path);
+
+    Document* m_document;
+    Autosave* m_autosave;
+    QWidget* m_window;
+};
+
+} // namespace virga

@@ -1,0 +1,122 @@
+#include "app/shell/start.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QElapsedTimer>
+#include <QFileInfo>
+#include <QSettings>
+#include <QTimer>
+#include <cstdio>
+
+#include "app/export/export_job.h"
+#include "app/shell/main_window.h"
+#include "app/shell/notice_bar.h"
+#include "app/shell/project_files.h"
+#include "app/shell/tab_panel.h"
+#include "app/style/theme.h"
+
+namespace virga {
+namespace {
+
+void complain(const QString& text) { std::fprintf(stderr, "virga: %s\n", qPrintable(text)); }
+
+// Waits until everything shown is final, at most two minutes.
+bool settle(MainWindow& window) {
+    QElapsedTimer clock;
+    clock.start();
+    int calm = 0;
+    while (calm < 4 && clock.elapsed() < 120000) {
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 60);
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        QThread::msleep(60);
+        calm = window.isSettled() ? calm + 1 : 0;
+    }
+    return calm >= 4;
+}
+
+int takeShot(MainWindow& window, const QString& file) {
+    if (!settle(window)) complain(QStringLiteral("the window did not come to rest; the picture may not be final"));
+    if (!window.grab().save(file)) {
+        complain(QStringLiteral("%1: the picture could not be written").arg(file));
+        return 2;
+    }
+    return 0;
+}
+
+int exportTo(MainWindow& window, const QString& file) {
+    ExportSettings settings;
+    settings.path = file.toStdString();
+    ExportJob job(window.document()->project(), settings);
+    QEventLoop loop;
+    int code = 0;
+    QObject::connect(&job, &ExportJob::finished, &loop, &QEventLoop::quit);
+    QObject::connect(&job, &ExportJob::failed, &loop, [&](const Error& error) {
+        complain(QString::fromStdString(describe(error)));
+        code = 2;
+        loop.quit();
+    });
+    job.start();
+    loop.exec();
+    return code;
+}
+
+} // namespace
+
+int runApplication(int argc, char** argv) {
+    QApplication::setStyle("Fusion");
+    QApplication app(argc, argv);
+    QApplication::setApplicationName("virga");
+    QApplication::setApplicationDisplayName("Virga");
+    QApplication::setApplicationVersion("0.1.0");
+    QApplication::setOrganizationName("virga");
+    QCommandLineParser parser;
+    parser.setApplicationDescription("Makes a cut between two shots feel like one continuous camera move.");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument("PROJECT", "The project to open", "[PROJECT]");
+    parser.addPositionalArgument("FILE", "Or video, picture and sound files to begin with", "[FILE…]");
+    const QCommandLineOption shot("shot", "Show the window, save its picture to FILE, and end.", "FILE"), size("size", "Size of the window, as WIDTHxHEIGHT.", "SIZE", "1280x800"),
+        cut("cut", "Select this cut, counted from 1.", "N"), frame("frame", "Put the playhead on this frame: of the reel, or with --cut from the cut.", "F"), themeName("theme", "night or day.", "NAME"),
+        tab("tab", "Show this tab, counted from 1.", "N"), clip("clip", "Select this clip, counted from 1.", "N"), exportFile("export", "Export the piece to FILE and end.", "FILE");
+    parser.addOptions({shot, size, cut, clip, frame, themeName, tab, exportFile});
+    parser.process(app);
+    const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
+    QSettings settings;
+    useTheme(parser.isSet(themeName) ? parser.value(themeName) : batch ? QStringLiteral("night") : settings.value("theme", "night").toString());
+
+    MainWindow window;
+    const QStringList wh = parser.value(size).split('x');
+    window.resize(wh.value(0).toInt() > 0 ? wh.value(0).toInt() : 1280, wh.value(1).toInt() > 0 ? wh.value(1).toInt() : 800);
+    if (!batch && !parser.isSet(size) && settings.contains("geometry")) window.restoreGeometry(settings.value("geometry").toByteArray());
+    window.show();
+    const QStringList names = parser.positionalArguments();
+    if (names.size() == 1 && names[0].endsWith(".virga")) {
+        if (!window.files()->open(QFileInfo(names[0]).absoluteFilePath(), !batch) && batch) {
+            complain(window.notice()->text());
+            return 2;
+        }
+    } else if (!names.isEmpty()) {
+        QStringList absolute;
+        for (const QString& name : names) absolute << QFileInfo(name).absoluteFilePath();
+        window.addFiles(absolute);
+        if (batch) settle(window);
+    } else if (!batch) {
+        window.files()->offerUntitledRecovery();
+    }
+    Document* document = window.document();
+    if (parser.isSet(cut)) {
+        document->select({Selection::CutSelected, parser.value(cut).toInt() - 1});
+        if (document->cut() >= 0) document->setPlayhead(cutFrame(*document->project(), document->cut()) + parser.value(frame).toInt());
+    } else if (parser.isSet(frame)) {
+        document->setPlayhead(parser.value(frame).toLongLong());
+    }
+    if (parser.isSet(clip)) document->select({Selection::ClipSelected, parser.value(clip).toInt() - 1});
+    if (parser.isSet(tab)) window.tabs()->showTab(parser.value(tab).toInt() - 1);
+    if (!batch) return QApplication::exec();
+    int code = 0;
+    if (parser.isSet(shot)) code = takeShot(window, parser.value(shot));
+    if (code == 0 && parser.isSet(exportFile)) code = exportTo(window, parser.value(exportFile));
+    return code;
+}
+
+} // namespace virga

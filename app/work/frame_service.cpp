@@ -1,0 +1,139 @@
+#include "app/work/frame_service.h"
+
+#include <algorithm>
+#include <cstring>
+
+#include "core/base/hash.h"
+#include "core/plan/plan.h"
+
+namespace virga {
+
+QImage toImage(const Image<Rgba8>& picture) {
+    QImage image(picture.width(), picture.height(), QImage::Format_RGBX8888);
+    for (int y = 0; y < picture.height(); ++y) {
+        std::memcpy(image.scanLine(y), picture.row(y), std::size_t(picture.width()) * 4);
+        for (int x = 0; x < picture.width(); ++x) image.scanLine(y)[4 * x + 3] = 255; // colour is over black already
+    }
+    return image;
+}
+
+FrameService::FrameService(QObject* parent) : QObject(parent) {
+    qRegisterMetaType<FrameResult>("virga::FrameResult");
+    m_thread = std::thread([this] { run(); });
+}
+
+FrameService::~FrameService() {
+    {
+        const std::lock_guard lock(m_mutex);
+        m_stop = true;
+        m_cancel.request();
+        m_waiting.clear();
+    }
+    m_wake.notify_all();
+    m_thread.join();
+}
+
+std::uint64_t FrameService::keyOf(const FrameRequest& r) {
+    const FramePlan plan = planFrame(*r.project, r.frame);
+    Hash hash;
+    hash.add(hashOf(plan)).add(r.size.width()).add(r.size.height()).add(r.quality.pixelsPerSample).add(r.quality.mostSamples);
+    for (const LayerPlan& layer : plan.layers)
+        if (const Media* media = findMedia(*r.project, layer.mediaId)) hash.add(std::string_view(media->path.native()));
+    return hash.value();
+}
+
+QImage FrameService::kept(const FrameRequest& request) {
+    const auto image = m_frames.find(keyOf(request));
+    return image ? *image : QImage();
+}
+
+void FrameService::request(const QString& slot, const FrameRequest& request) {
+    if (request.size.isEmpty()) return;
+    if (const QImage image = kept(request); !image.isNull()) {
+        {
+            const std::lock_guard lock(m_mutex);
+            m_waiting.erase(slot);
+        }
+        emit ready(slot, {request.frame, request.quality, image, std::nullopt});
+        return;
+    }
+    {
+        const std::lock_guard lock(m_mutex);
+        m_waiting[slot] = {request, m_order++};
+        if (!m_running.isEmpty()) {
+            // A slow picture that nobody waits for any more is stopped; a quick one is let through, so that something is
+            // always seen while dragging.
+            const bool replaced = m_running == slot && m_runningRequest.quality.mostSamples > quickQuality.mostSamples;
+            const bool moreUrgent = request.urgency < m_runningRequest.urgency && m_running != slot;
+            if (replaced || moreUrgent) {
+                m_preempted = moreUrgent;
+                m_cancel.request();
+            }
+        }
+    }
+    m_wake.notify_one();
+}
+
+void FrameService::drop(const QString& slotPrefix) {
+    const std::lock_guard lock(m_mutex);
+    std::erase_if(m_waiting, [&](const auto& entry) { return entry.first.startsWith(slotPrefix); });
+    if (!m_running.isEmpty() && m_running.startsWith(slotPrefix)) m_cancel.request();
+}
+
+bool FrameService::isIdle() {
+    const std::lock_guard lock(m_mutex);
+    return m_waiting.empty() && m_running.isEmpty() && m_undelivered == 0;
+}
+
+void FrameService::forget(const std::filesystem::path& file) {
+    m_pool.forget(file);
+    m_frames.clear();
+}
+
+void FrameService::run() {
+    std::unique_lock lock(m_mutex);
+    while (true) {
+        m_wake.wait(lock, [this] { return m_stop || !m_waiting.empty(); });
+        if (m_stop) return;
+        const auto next = std::min_element(m_waiting.begin(), m_waiting.end(), [](const auto& a, const auto& b) {
+            return std::pair(a.second.request.urgency, a.second.order) < std::pair(b.second.request.urgency, b.second.order);
+        });
+        m_running = next->first;
+        m_runningRequest = next->second.request;
+        const auto order = next->second.order;
+        m_waiting.erase(next);
+        m_cancel = Cancel();
+        m_preempted = false;
+        const FrameRequest request = m_runningRequest;
+        const Cancel cancel = m_cancel;
+        const QString slot = m_running;
+        lock.unlock();
+
+        const Size size{request.size.width(), request.size.height()};
+        FrameResult result{request.frame, request.quality, {}, std::nullopt};
+        auto picture = renderFrame(*request.project, request.frame, size, request.quality, m_pool, cancel);
+        if (picture) {
+            result.image = toImage(*picture);
+            m_frames.put(keyOf(request), std::make_shared<const QImage>(result.image), std::size_t(result.image.sizeInBytes()));
+        } else {
+            result.error = picture.error();
+        }
+
+        lock.lock();
+        m_running.clear();
+        const bool cancelled = result.error && result.error->code == ErrorCode::Cancelled;
+        if (cancelled && m_preempted && !m_waiting.contains(slot)) m_waiting[slot] = {request, order};
+        if (!cancelled) ++m_undelivered;
+        if (!cancelled)
+            QMetaObject::invokeMethod(this, [this, slot, result] {
+                {
+                    const std::lock_guard inner(m_mutex);
+                    --m_undelivered;
+                }
+                emit ready(slot, result);
+                if (isIdle()) emit idle();
+            });
+    }
+}
+
+} // namespace virga

@@ -1,0 +1,82 @@
+#pragma once
+// Renders frames for the views on a thread of its own. A request stands in a named slot: a newer one for the same slot
+// replaces it. The most urgent goes first, and an urgent one interrupts a less urgent one, which is taken up again later.
+// Finished frames are kept, bounded in bytes, by what they show: undoing, looping and scrubbing back cost nothing.
+#include <QImage>
+#include <QObject>
+#include <condition_variable>
+#include <map>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+#include "app/document/document.h"
+#include "core/render/render_frame.h"
+
+namespace virga {
+
+enum class Urgency { Now, Sharpen, Soon, Pictures, Ahead };
+
+struct FrameRequest {
+    Snapshot project;
+    std::int64_t frame = 0;
+    QSize size;
+    Quality quality;
+    Urgency urgency = Urgency::Now;
+};
+
+struct FrameResult {
+    std::int64_t frame = 0;
+    Quality quality;
+    QImage image;               // RGBX, null on an error
+    std::optional<Error> error;
+};
+
+class FrameService : public QObject {
+    Q_OBJECT
+public:
+    explicit FrameService(QObject* parent = nullptr);
+    ~FrameService() override;
+
+    /// Delivers a kept frame at once (before returning), or later from the thread.
+    void request(const QString& slot, const FrameRequest& request);
+    /// Takes back what waits in slots that begin so.
+    void drop(const QString& slotPrefix);
+    /// A kept frame, or a null image.
+    QImage kept(const FrameRequest& request);
+    bool isIdle();
+    /// Forgets everything known of a file.
+    void forget(const std::filesystem::path& file);
+
+signals:
+    void ready(const QString& slot, const virga::FrameResult& result);
+    void idle();
+
+private:
+    struct Waiting {
+        FrameRequest request;
+        std::uint64_t order = 0;
+    };
+    void run();
+    static std::uint64_t keyOf(const FrameRequest& request);
+
+    SourcePool m_pool;
+    BoundedCache<QImage> m_frames{std::size_t(640) << 20};
+    std::mutex m_mutex;
+    std::condition_variable m_wake;
+    std::map<QString, Waiting> m_waiting;
+    QString m_running;
+    FrameRequest m_runningRequest;
+    bool m_preempted = false;
+    Cancel m_cancel;
+    std::uint64_t m_order = 0;
+    int m_undelivered = 0;
+    bool m_stop = false;
+    std::thread m_thread;
+};
+
+QImage toImage(const Image<Rgba8>& picture);
+
+} // namespace virga
+
+Q_DECLARE_METATYPE(virga::FrameResult)
