@@ -19,7 +19,7 @@ void NumberField::setRange(double lowest, double highest) { m_lowest = lowest, m
 
 void NumberField::setUnit(const QString& unit, int decimals, double step) {
     m_unit = unit, m_decimals = decimals, m_step = step;
-    if (!hasFocus() || !isModified()) show();
+    if (!hasFocus() || !isModified()) showValue();
 }
 
 void NumberField::setEmptyText(const QString& text) { setPlaceholderText(text); }
@@ -27,12 +27,12 @@ void NumberField::setEmptyText(const QString& text) { setPlaceholderText(text); 
 void NumberField::setValue(double value) {
     m_value = value;
     m_has = true;
-    if (!hasFocus() || !isModified()) show();
+    if (!hasFocus() || !isModified()) showValue();
 }
 
 void NumberField::clearValue() {
     m_has = false;
-    if (!hasFocus() || !isModified()) show();
+    if (!hasFocus() || !isModified()) showValue();
 }
 
 void NumberField::setSide(const char* side) {
@@ -51,7 +51,7 @@ QString NumberField::textFor(double value) const {
     return text + m_unit;
 }
 
-void NumberField::show() {
+void NumberField::showValue() {
     setText(m_has ? textFor(m_value) : QString());
     setModified(false);
     setWrong({});
@@ -72,7 +72,7 @@ void NumberField::setWrong(const QString& why) {
 void NumberField::commit() {
     if (!isModified()) return;
     QString typed = text().trimmed();
-    if (typed.isEmpty()) return show();
+    if (typed.isEmpty()) return showValue();
     Units units = m_units;
     if (!m_unit.trimmed().isEmpty()) units.push_back({m_unit.trimmed().toStdString(), 1.0});
     const auto value = evaluateExpression(typed.toStdString(), units);
@@ -82,7 +82,7 @@ void NumberField::commit() {
     const bool changed = !m_has || std::abs(*value - m_value) > 1e-12;
     m_value = *value;
     m_has = true;
-    show();
+    showValue();
     if (changed) emit edited(m_value);
 }
 
@@ -91,7 +91,7 @@ void NumberField::nudge(double steps) {
     const double next = std::clamp(m_value + steps * m_step, m_lowest, m_highest);
     setModified(false);
     m_value = std::round(next * 1e9) / 1e9;
-    show();
+    showValue();
     emit edited(m_value);
 }
 
@@ -100,7 +100,7 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Up) return nudge(big);
     if (event->key() == Qt::Key_Down) return nudge(-big);
     if (event->key() == Qt::Key_Escape) {
-        show();
+        showValue();
         clearFocus();
         return;
     }

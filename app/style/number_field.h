@@ -37,7 +37,7 @@ protected:
 private:
     void commit();
     void nudge(double steps);
-    void show();
+    void showValue();
     void setWrong(const QString& why);
     QString textFor(double value) const;
 

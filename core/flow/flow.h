@@ -37,8 +37,8 @@ struct FlowLimits {
     double still = 0.02;      // % of the frame width per frame: slower is standing still
     double step = 1.15;       // a larger ratio of the two speeds is a finding
     double graveStep = 1.6;   // a larger one breaks the illusion
-    double copies = 0.05;     // a smaller share of copies is not counted
-    double copySpeed = 4;     // % of the frame width per frame: copies that fly past faster are what the fill is for
+    double copies = 0.1;     // a smaller share of copies is not counted
+    double copySpeed = 2;     // % of the frame width per frame: copies that fly past faster are what the fill is for
     int copyFrames = 2;       // copies may be seen for so many frames (common practice)
 };
 

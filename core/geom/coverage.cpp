@@ -33,7 +33,7 @@ double area(const Polygon& polygon) {
 
 bool covers(const ScreenMap& map, Size source, Size output) {
     if (!map.isVisible()) return false;
-    const double slack = 1e-7 * std::max(source.width, source.height);
+    const double slack = 1e-10 * std::max(source.width, source.height);
     for (const Point& corner : cornersOf(output)) {
         const Point p = map.toSource(corner);
         if (!(p.x >= -slack && p.y >= -slack && p.x <= source.width + slack && p.y <= source.height + slack)) return false;

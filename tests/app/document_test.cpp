@@ -1,0 +1,140 @@
+#include "app/document/document.h"
+
+#include <QFile>
+#include <QFileInfo>
+#include <QSignalSpy>
+#include <QTest>
+#include <gtest/gtest.h>
+
+#include "app/commands/cut_commands.h"
+#include "app/commands/reel_commands.h"
+#include "app/document/autosave.h"
+#include "core/project/project_file.h"
+#include "tests/support/clips.h"
+#include "tests/support/projects.h"
+
+namespace virga {
+namespace {
+
+using namespace test;
+
+class DocumentTest : public testing::Test {
+protected:
+    void SetUp() override {
+        ASSERT_TRUE(saveProject(plungeProject(), m_folder / "p.virga"));
+        ASSERT_TRUE(m_document.open(path("p.virga")));
+    }
+    QString path(const std::string& name) { return QString::fromStdString((m_folder / name).string()); }
+    TemporaryFolder m_folder;
+    Document m_document;
+};
+
+TEST_F(DocumentTest, EverythingIsUndoneByName) {
+    const Project before = *m_document.project();
+    deleteClip(m_document, 0);
+    EXPECT_EQ(m_document.undoStack()->undoText(), "delete clip");
+    EXPECT_TRUE(m_document.isModified());
+    m_document.undoStack()->undo();
+    EXPECT_EQ(*m_document.project(), before);
+    EXPECT_FALSE(m_document.isModified());
+    m_document.undoStack()->redo();
+    EXPECT_EQ(m_document.project()->reel.size(), 1u);
+}
+
+TEST_F(DocumentTest, ADragIsOneStep) {
+    const Project before = *m_document.project();
+    QSignalSpy changes(&m_document, &Document::projectChanged);
+    for (int i = 1; i <= 5; ++i) m_document.drag(withClipTrimmed(*m_document.dragOrigin(), 0, Edge::Tail, i));
+    EXPECT_EQ(changes.count(), 5) << "each is shown";
+    EXPECT_EQ(m_document.undoStack()->count(), 0);
+    m_document.endDrag("trim clip");
+    EXPECT_EQ(m_document.undoStack()->count(), 1);
+    EXPECT_EQ(m_document.project()->reel[0].length, 30);
+    m_document.undoStack()->undo();
+    EXPECT_EQ(*m_document.project(), before);
+    m_document.drag(withClipTrimmed(*m_document.dragOrigin(), 0, Edge::Tail, 3));
+    m_document.drag(withClipTrimmed(*m_document.dragOrigin(), 0, Edge::Tail, 0));
+    m_document.endDrag("trim clip");
+    EXPECT_EQ(m_document.undoStack()->count(), 1) << "a drag that comes back is no step (the redo is still there)";
+    m_document.drag(withClipTrimmed(*m_document.dragOrigin(), 0, Edge::Tail, 3));
+    m_document.cancelDrag();
+    EXPECT_EQ(*m_document.project(), before);
+}
+
+TEST_F(DocumentTest, LikeStepsMergeAndEmptyOnesVanish) {
+    setSideValues(m_document, {0, 0, 0, Side::Outgoing}, 1, 2.6);
+    setSideValues(m_document, {0, 0, 0, Side::Outgoing}, 1, 2.7);
+    EXPECT_EQ(m_document.undoStack()->count(), 1);
+    setSideValues(m_document, {0, 0, 0, Side::Incoming}, 0.7, 1);
+    EXPECT_EQ(m_document.undoStack()->count(), 2);
+    m_document.apply("nothing", *m_document.project());
+    EXPECT_EQ(m_document.undoStack()->count(), 2);
+}
+
+TEST_F(DocumentTest, TheSelectionStaysValid) {
+    EXPECT_EQ(m_document.selection(), (Selection{Selection::CutSelected, 0}));
+    m_document.select({Selection::ClipSelected, 1});
+    EXPECT_EQ(m_document.cut(), 0) << "the lanes stay at the clip's cut";
+    deleteClip(m_document, 1);
+    EXPECT_EQ(m_document.selection(), (Selection{Selection::ClipSelected, 0}));
+    EXPECT_EQ(m_document.cut(), -1);
+    m_document.undoStack()->undo();
+    EXPECT_EQ(m_document.cut(), 0);
+    m_document.setPlayhead(49);
+    deleteClip(m_document, 1);
+    EXPECT_EQ(m_document.playhead(), 24) << "kept within the reel";
+    m_document.setPlayhead(-5);
+    EXPECT_EQ(m_document.playhead(), 0);
+}
+
+TEST_F(DocumentTest, OpeningABadFileKeepsWhatIsOpen) {
+    const Project before = *m_document.project();
+    QFile bad(path("bad.virga"));
+    ASSERT_TRUE(bad.open(QIODevice::WriteOnly));
+    bad.write("{");
+    bad.close();
+    EXPECT_FALSE(m_document.open(path("bad.virga")));
+    EXPECT_EQ(*m_document.project(), before);
+    EXPECT_FALSE(m_document.save("/no/such/folder/p.virga"));
+}
+
+TEST_F(DocumentTest, AutosaveKeepsUnsavedChangesUntilTheyAreSaved) {
+    Autosave autosave(&m_document, 20);
+    deleteClip(m_document, 0);
+    const QString place = Autosave::placeFor(path("p.virga"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return QFileInfo::exists(place); }, 5000));
+    EXPECT_EQ(Autosave::leftFor(path("p.virga")), place) << "what a crash would leave";
+    Document after;
+    ASSERT_TRUE(after.recover(place, path("p.virga")));
+    EXPECT_EQ(*after.project(), *m_document.project());
+    EXPECT_TRUE(after.isModified());
+    EXPECT_EQ(after.path(), path("p.virga"));
+    ASSERT_TRUE(m_document.save(path("p.virga")));
+    EXPECT_FALSE(QFileInfo::exists(place)) << "saved: the copy is gone";
+    EXPECT_TRUE(Autosave::leftFor(path("p.virga")).isEmpty());
+}
+
+TEST_F(DocumentTest, AddingFilesSetsUpAnEmptyPiece) {
+    m_document.startNew();
+    MediaInfo tall;
+    tall.path = "/m/tall.mp4";
+    tall.video = VideoInfo{};
+    tall.video->size = {1079, 1919};
+    tall.video->rate = Rational(30000, 1001);
+    tall.video->duration = 3;
+    MediaInfo song;
+    song.path = "/m/song.mp3";
+    song.audio = AudioInfo{2, 44100, 60, "mp3"};
+    addFiles(m_document, {tall, song, tall}, -1);
+    const Project& p = *m_document.project();
+    EXPECT_EQ(p.settings.size, (Size{1080, 1920})) << "even sides";
+    EXPECT_EQ(p.settings.rate, Rational(30000, 1001));
+    EXPECT_EQ(p.reel.size(), 2u);
+    EXPECT_EQ(p.media.size(), 2u) << "the same file twice is one media";
+    EXPECT_EQ(p.music.size(), 1u);
+    EXPECT_EQ(m_document.selection(), (Selection{Selection::CutSelected, 0}));
+    EXPECT_EQ(m_document.undoStack()->undoText(), "add 2 clips");
+}
+
+} // namespace
+} // namespace virga

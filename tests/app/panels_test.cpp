@@ -1,0 +1,101 @@
+#include <QCheckBox>
+#include <QLineEdit>
+#include <QSlider>
+#include <QToolButton>
+
+#include "app/panels/clip_panel.h"
+#include "app/panels/shutter_panel.h"
+#include "app/picture/picture_view.h"
+#include "app/reel/reel_view.h"
+#include "app/shell/tab_panel.h"
+#include "tests/app/window_fixture.h"
+
+namespace virga::test {
+namespace {
+
+class Panels : public WindowTest {
+protected:
+    void choose(QWidget* panel, const QString& name) {
+        for (auto* b : panel->findChildren<QToolButton*>())
+            if (b->text() == name || b->toolTip() == name) {
+                QTest::mouseClick(b, Qt::LeftButton);
+                return;
+            }
+        FAIL() << name.toStdString();
+    }
+    NumberField* field(QWidget* panel, const QString& name) {
+        for (auto* f : panel->findChildren<NumberField*>())
+            if (f->accessibleName() == name) return f;
+        return nullptr;
+    }
+};
+
+TEST_F(Panels, TheShutterIsSetByTypingAndBySlider) {
+    openPlunge();
+    key(Qt::Key_3, Qt::ControlModifier);
+    EXPECT_EQ(m_window->tabs()->current(), 2);
+    auto* panel = m_window->findChild<ShutterPanel*>();
+    type(field(panel, "Shutter angle in degrees"), "360");
+    EXPECT_EQ(project().settings.shutter.angle, 360);
+    panel->findChild<QSlider*>()->setFocus();
+    QTest::keyClick(panel->findChild<QSlider*>(), Qt::Key_PageDown);
+    EXPECT_EQ(project().settings.shutter.angle, 270);
+    type(field(panel, "Shutter phase"), "0");
+    EXPECT_EQ(project().settings.shutter.phase, 0.0);
+    type(field(panel, "Samples per frame"), "16");
+    EXPECT_EQ(project().settings.shutter.samples, 16);
+    choose(panel, "this cut");
+    type(field(panel, "Shutter angle in degrees"), "90");
+    EXPECT_EQ(project().settings.shutter.angle, 270);
+    EXPECT_EQ(transitionAt(project(), 0).shutter->angle, 90);
+}
+
+TEST_F(Panels, EdgesForThePieceAndForACut) {
+    openPlunge();
+    m_window->tabs()->showTab(2);
+    auto* panel = m_window->findChild<ShutterPanel*>();
+    document().setPlayhead(25);
+    settle();
+    const QImage mirrored = m_window->picture()->image();
+    choose(panel, "repeat");
+    EXPECT_EQ(project().settings.edges, EdgeFill::Repeat);
+    settle();
+    EXPECT_NE(m_window->picture()->image(), mirrored);
+    choose(panel, "this cut");
+    choose(panel, "mirror");
+    EXPECT_EQ(project().reel[0].edges, EdgeFill::Mirror);
+    EXPECT_EQ(project().settings.edges, EdgeFill::Repeat);
+    settle();
+    EXPECT_EQ(m_window->picture()->image(), mirrored);
+    choose(panel, "whole piece");
+    choose(panel, "hold");
+    EXPECT_FALSE(project().reel[0].edges.has_value()) << "the whole piece is the whole piece";
+}
+
+TEST_F(Panels, TheClipIsNamedTrimmedAndFitted) {
+    openPlunge();
+    click(m_window->reel(), m_window->reel()->clipRect(1).center());
+    m_window->tabs()->showTab(1);
+    auto* panel = m_window->findChild<ClipPanel*>();
+    auto* name = panel->findChild<QLineEdit*>(QString(), Qt::FindDirectChildrenOnly);
+    ASSERT_TRUE(name);
+    name->selectAll();
+    QTest::keyClicks(name, "Second heat");
+    QTest::keyClick(name, Qt::Key_Return);
+    EXPECT_EQ(project().reel[1].name, "Second heat");
+    type(field(panel, "Length in frames"), "2*20");
+    EXPECT_EQ(project().reel[1].length, 40);
+    type(field(panel, "Length in frames"), "99");
+    EXPECT_EQ(project().reel[1].length, 40) << "longer than the source: marked, not done";
+    EXPECT_TRUE(field(panel, "Length in frames")->property("wrong").toBool());
+    choose(panel, "stretch");
+    EXPECT_EQ(project().reel[1].fit, Fit::Stretch);
+    EXPECT_FALSE(panel->findChild<QCheckBox*>()->isEnabled()) << "it has no sound";
+    choose(panel, "Empty");
+    EXPECT_EQ(project().reel[1].edges, EdgeFill::Empty);
+    choose(panel, "piece");
+    EXPECT_FALSE(project().reel[1].edges.has_value());
+}
+
+} // namespace
+} // namespace virga::test

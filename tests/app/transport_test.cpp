@@ -1,0 +1,127 @@
+#include "app/picture/transport.h"
+
+#include <QElapsedTimer>
+#include <QLabel>
+#include <QToolButton>
+#include <cmath>
+#include <set>
+
+#include "app/picture/picture_view.h"
+#include "app/reel/reel_view.h"
+#include "tests/app/window_fixture.h"
+
+namespace virga::test {
+namespace {
+
+class Playing : public WindowTest {
+protected:
+    QString timecode() { return m_window->findChild<QLabel*>("timecode")->text(); }
+};
+
+TEST_F(Playing, ArrowsStepAndHomeAndEndJump) {
+    openPlunge();
+    document().setPlayhead(25);
+    key(Qt::Key_Right);
+    EXPECT_EQ(document().playhead(), 26);
+    EXPECT_EQ(timecode(), "00:00:01:01");
+    key(Qt::Key_Left, Qt::ShiftModifier);
+    EXPECT_EQ(document().playhead(), 16);
+    key(Qt::Key_Home);
+    EXPECT_EQ(document().playhead(), 0);
+    key(Qt::Key_End);
+    EXPECT_EQ(document().playhead(), 49);
+    key(Qt::Key_Right);
+    EXPECT_EQ(document().playhead(), 49);
+}
+
+TEST_F(Playing, UpAndDownGoFromCutToCut) {
+    Project p = plungeProject();
+    p.reel.push_back(p.reel[1]);
+    p.reel[2].id = "clip-3";
+    p.reel[2].transition = {};
+    open(withOwnClips(p));
+    key(Qt::Key_Down);
+    EXPECT_EQ(document().selection(), (Selection{Selection::CutSelected, 1}));
+    EXPECT_EQ(document().playhead(), 50);
+    key(Qt::Key_Down);
+    EXPECT_EQ(document().cut(), 1);
+    key(Qt::Key_Up);
+    EXPECT_EQ(document().cut(), 0);
+}
+
+TEST_F(Playing, SpacePlaysTheCutOverAndOverInRealTime) {
+    openPlunge();
+    settle();
+    QElapsedTimer clock;
+    key(Qt::Key_Space);
+    ASSERT_TRUE(m_window->player()->isPlaying());
+    clock.start();
+    std::set<std::int64_t> seen;
+    bool wrapped = false;
+    std::int64_t last = document().playhead();
+    waitFor([&] {
+        seen.insert(m_window->picture()->shownFrame());
+        wrapped = wrapped || document().playhead() < last;
+        last = document().playhead();
+        return clock.elapsed() > 3000;
+    }, 6000);
+    EXPECT_TRUE(wrapped) << "two seconds, then again";
+    // Real time: the playhead is where the clock says, to within two frames.
+    const double gone = double(clock.elapsed()) / 1000 * 25;
+    EXPECT_NEAR(std::fmod(gone, 50), double(document().playhead()), 3);
+    EXPECT_GT(seen.size(), 25u) << "most of the 50 frames were really shown";
+    key(Qt::Key_Space);
+    EXPECT_FALSE(m_window->player()->isPlaying());
+    settle();
+    EXPECT_TRUE(m_window->picture()->isExact()) << "at rest it sharpens";
+}
+
+TEST_F(Playing, ShiftSpacePlaysTheReel) {
+    openPlunge();
+    document().setPlayhead(5);
+    key(Qt::Key_Space, Qt::ShiftModifier);
+    EXPECT_TRUE(m_window->player()->isPlaying());
+    EXPECT_FALSE(m_window->player()->loopsCut());
+    EXPECT_EQ(m_window->player()->range(), (std::pair<std::int64_t, std::int64_t>(0, 50)));
+    ASSERT_TRUE(waitFor([this] { return document().playhead() > 8; }, 5000));
+    key(Qt::Key_Space, Qt::ShiftModifier);
+    EXPECT_FALSE(m_window->player()->isPlaying());
+}
+
+TEST_F(Playing, ButtonsDoTheSame) {
+    openPlunge();
+    document().setPlayhead(25);
+    const auto press = [this](const QString& tip) {
+        for (auto* b : m_window->findChildren<QToolButton*>())
+            if (b->toolTip().startsWith(tip)) return QTest::mouseClick(b, Qt::LeftButton);
+        FAIL() << tip.toStdString();
+    };
+    press("One frame forward");
+    EXPECT_EQ(document().playhead(), 26);
+    press("One frame back");
+    press("One frame back");
+    EXPECT_EQ(document().playhead(), 24);
+    press("Play (Space)");
+    EXPECT_TRUE(m_window->player()->isPlaying());
+    press("Stop (Space)");
+    EXPECT_FALSE(m_window->player()->isPlaying());
+}
+
+TEST_F(Playing, NothingPlaysInAnEmptyReel) {
+    key(Qt::Key_Space);
+    EXPECT_FALSE(m_window->player()->isPlaying());
+    for (auto* b : m_window->findChild<Transport*>()->findChildren<QToolButton*>()) EXPECT_FALSE(b->isEnabled());
+}
+
+TEST_F(Playing, AMissingFileIsToldInThePicture) {
+    Project p = withOwnClips(plungeProject());
+    p.media[0].path = m_folder / "gone.mp4";
+    open(p);
+    ASSERT_TRUE(waitFor([this] { return m_window->picture()->shownFrame() == 0; }));
+    EXPECT_TRUE(m_window->picture()->image().isNull());
+    document().setPlayhead(30);
+    EXPECT_TRUE(waitFor([this] { return !m_window->picture()->image().isNull(); })) << "the other clip is shown";
+}
+
+} // namespace
+} // namespace virga::test

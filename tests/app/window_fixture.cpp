@@ -1,0 +1,135 @@
+#include "tests/app/window_fixture.h"
+
+#include <QAction>
+#include <QDropEvent>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QPushButton>
+#include <QUrl>
+
+#include "app/picture/picture_view.h"
+#include "core/project/project_file.h"
+
+namespace virga::test {
+
+void WindowTest::SetUp() {
+    writeNumberedClip(m_folder / "a.mp4", {320, 180}, 25, 75);
+    writeNumberedClip(m_folder / "b.mp4", {320, 180}, 25, 75);
+    m_window = std::make_unique<MainWindow>();
+    m_window->resize(1280, 800);
+    m_window->show();
+    ASSERT_TRUE(QTest::qWaitForWindowExposed(m_window.get()));
+    m_window->activateWindow();
+    (void)QTest::qWaitForWindowActive(m_window.get(), 1000); // without a window manager it may never be told
+}
+
+void WindowTest::TearDown() {
+    if (m_window) document().undoStack()->setClean(); // no question at closing
+    m_window.reset();
+}
+
+Project WindowTest::withOwnClips(Project project) const {
+    project.settings.size = {320, 180};
+    for (std::size_t i = 0; i < project.media.size(); ++i) {
+        project.media[i].path = m_folder / (i == 0 ? "a.mp4" : "b.mp4");
+        project.media[i].size = {320, 180};
+    }
+    return project;
+}
+
+void WindowTest::open(const Project& project) {
+    ASSERT_TRUE(saveProject(project, m_folder / "p.virga"));
+    const auto done = document().open(at("p.virga"));
+    ASSERT_TRUE(done) << describe(done.error());
+    QCoreApplication::processEvents();
+}
+
+void WindowTest::openPlunge() { open(withOwnClips(plungeProject())); }
+void WindowTest::openStill() { open(withOwnClips(twoClips())); }
+
+bool WindowTest::waitFor(const std::function<bool()>& condition, int milliseconds) { return QTest::qWaitFor(condition, milliseconds); }
+
+void WindowTest::press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers, Qt::MouseButton button) {
+    QTest::mouseMove(m_window->windowHandle(), widget->mapTo(m_window.get(), at.toPoint()));
+    QTest::mousePress(m_window->windowHandle(), button, modifiers, widget->mapTo(m_window.get(), at.toPoint()));
+}
+
+void WindowTest::moveTo(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers) {
+    // QTest::mouseMove knows no modifiers; with some held the event is sent as it is.
+    const QPoint local = widget->mapTo(m_window.get(), at.toPoint());
+    if (!modifiers) QTest::mouseMove(m_window->windowHandle(), local);
+    else {
+        QMouseEvent event(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, modifiers);
+        QApplication::sendEvent(widget, &event);
+    }
+    QCoreApplication::processEvents();
+}
+
+void WindowTest::release(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers, Qt::MouseButton button) {
+    QTest::mouseRelease(m_window->windowHandle(), button, modifiers, widget->mapTo(m_window.get(), at.toPoint()));
+    QCoreApplication::processEvents();
+}
+
+void WindowTest::click(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers) {
+    press(widget, at, modifiers);
+    release(widget, at, modifiers);
+    QTest::qWait(QApplication::doubleClickInterval() + 20); // the next press is not a double click
+}
+
+void WindowTest::doubleClick(QWidget* widget, QPointF at) {
+    const QPoint local = widget->mapTo(m_window.get(), at.toPoint());
+    QTest::mouseClick(m_window->windowHandle(), Qt::LeftButton, {}, local);
+    QTest::mouseDClick(m_window->windowHandle(), Qt::LeftButton, {}, local);
+    QCoreApplication::processEvents();
+}
+
+void WindowTest::drag(QWidget* widget, QPointF from, QPointF to, Qt::KeyboardModifiers modifiers) {
+    press(widget, from, modifiers);
+    for (int i = 1; i <= 6; ++i) moveTo(widget, from + (to - from) * i / 6.0, modifiers);
+    release(widget, to, modifiers);
+    QTest::qWait(QApplication::doubleClickInterval() + 20);
+}
+
+void WindowTest::key(int k, Qt::KeyboardModifiers modifiers) {
+    QWidget* target = QApplication::focusWidget() ? QApplication::focusWidget() : m_window.get();
+    QTest::keyClick(target, Qt::Key(k), modifiers);
+    QCoreApplication::processEvents();
+}
+
+void WindowTest::type(NumberField* field, const QString& text) {
+    ASSERT_TRUE(field);
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, Qt::Key_Return);
+    QCoreApplication::processEvents();
+}
+
+void WindowTest::dropFiles(QWidget* widget, QPoint at, const QStringList& paths) {
+    QMimeData data;
+    QList<QUrl> urls;
+    for (const QString& path : paths) urls << QUrl::fromLocalFile(path);
+    data.setUrls(urls);
+    QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, {});
+    QApplication::sendEvent(widget, &enter);
+    ASSERT_TRUE(enter.isAccepted());
+    QDragMoveEvent over(at, Qt::CopyAction, &data, Qt::LeftButton, {});
+    QApplication::sendEvent(widget, &over);
+    QDropEvent drop(at, Qt::CopyAction, &data, Qt::LeftButton, {});
+    QApplication::sendEvent(widget, &drop);
+    EXPECT_TRUE(drop.isAccepted());
+}
+
+QPushButton* WindowTest::button(const QString& text) const {
+    for (auto* b : m_window->findChildren<QPushButton*>())
+        if (b->text() == text && b->isVisible()) return b;
+    return nullptr;
+}
+
+QAction* WindowTest::action(const QString& text) const {
+    for (auto* a : m_window->actions())
+        if (a->text().remove('&') == text) return a;
+    return nullptr;
+}
+
+} // namespace virga::test

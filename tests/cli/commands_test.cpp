@@ -1,0 +1,138 @@
+// The program itself, run as a script would run it.
+#include <algorithm>
+#include <fstream>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+#include "core/media/probe.h"
+#include "core/project/project_file.h"
+#include "tests/support/clips.h"
+
+namespace virga {
+namespace {
+
+using namespace test;
+using json = nlohmann::json;
+
+const std::string program = std::string(VIRGA_BINARY_DIR) + "/cli/virga-cli ";
+
+int lines(const std::string& text) { return int(std::count(text.begin(), text.end(), '\n')); }
+
+class Cli : public testing::Test {
+protected:
+    void SetUp() override {
+        writeNumberedClip(m_folder / "a.mp4", {320, 180}, 25, 60, 12, true);
+        writeNumberedClip(m_folder / "b.mp4", {320, 180}, 25, 60, 12, true);
+    }
+    std::string at(const std::string& name) { return (m_folder / name).string(); }
+    Ran make(const std::string& more) { return runProgram(program + "make " + at("p.virga") + " " + at("a.mp4") + " " + at("b.mp4") + " " + more); }
+    TemporaryFolder m_folder;
+};
+
+TEST_F(Cli, HelpIsCompleteAndFine) {
+    const Ran help = runProgram(program + "--help");
+    EXPECT_EQ(help.code, 0);
+    for (const char* word : {"render", "probe", "check", "make", "Exit codes"}) EXPECT_NE(help.out.find(word), std::string::npos) << word;
+    for (const char* command : {"render", "probe", "check", "make"}) {
+        const Ran own = runProgram(program + command + " --help");
+        EXPECT_EQ(own.code, 0) << command;
+        EXPECT_GT(own.out.size(), 200u);
+    }
+    EXPECT_NE(runProgram(program + "make --help").out.find("zoom:1,2.5"), std::string::npos);
+}
+
+TEST_F(Cli, MakeRenderAndCheckWorkTogether) {
+    const Ran made = make("--length 25 --move 'zoom:1,2.5|0.62,1@5,12' --edges mirror --shutter 180");
+    ASSERT_EQ(made.code, 0) << made.err;
+    const auto project = loadProject(m_folder / "p.virga");
+    ASSERT_TRUE(project);
+    EXPECT_EQ(project->reel[0].length, 25);
+    EXPECT_EQ(project->reel[0].sourceIn, Rational(17, 25)) << "from its middle, so that both ends have spare frames";
+    EXPECT_EQ(project->reel[1].transition.moves.size(), 1u);
+    const Ran checked = runProgram(program + "check " + at("p.virga"));
+    EXPECT_EQ(checked.code, 1) << "the speeds differ";
+    EXPECT_NE(checked.out.find("Speed drops"), std::string::npos);
+    const Ran asJson = runProgram(program + "check --json " + at("p.virga"));
+    EXPECT_EQ(asJson.code, 1);
+    const json report = json::parse(asJson.out);
+    EXPECT_EQ(report["cuts"][0]["frame"], 25);
+    EXPECT_EQ(report["cuts"][0]["findings"][0]["name"], "speed-step");
+    const Ran rendered = runProgram(program + "render " + at("p.virga") + " --out " + at("out.mp4") + " --frames 18-31 --size 160x90");
+    ASSERT_EQ(rendered.code, 0) << rendered.err;
+    const auto info = probe(m_folder / "out.mp4");
+    ASSERT_TRUE(info);
+    EXPECT_EQ(info->video->frames, 14);
+    EXPECT_EQ(info->video->size, (Size{160, 90}));
+    EXPECT_TRUE(info->audio);
+}
+
+TEST_F(Cli, CheckIsFineWhereNothingIsFound) {
+    ASSERT_EQ(make("").code, 0);
+    const Ran checked = runProgram(program + "check " + at("p.virga"));
+    EXPECT_EQ(checked.code, 0);
+    EXPECT_NE(checked.out.find("nothing found"), std::string::npos);
+}
+
+TEST_F(Cli, ProbeSaysWhatAFileIs) {
+    const Ran plain = runProgram(program + "probe " + at("a.mp4"));
+    EXPECT_EQ(plain.code, 0);
+    EXPECT_NE(plain.out.find("320 x 180"), std::string::npos);
+    const json info = json::parse(runProgram(program + "probe --json " + at("a.mp4")).out);
+    EXPECT_EQ(info["video"]["frames"], 60);
+    EXPECT_EQ(info["video"]["rate"], "25");
+    EXPECT_EQ(info["audio"]["sampleRate"], 48000);
+}
+
+TEST_F(Cli, BadInputEndsWithTwoAndOneLine) {
+    std::ofstream(m_folder / "empty.mp4").close();
+    std::ofstream(m_folder / "text.mp4") << "no film";
+    std::ofstream(m_folder / "bad.virga") << "{ not json";
+    fs::copy(m_folder / "a.mp4", m_folder / "cut.mp4");
+    fs::resize_file(m_folder / "cut.mp4", 600);
+    const std::string commands[] = {
+        "probe " + at("empty.mp4"),
+        "probe " + at("text.mp4"),
+        "probe " + at("cut.mp4"),
+        "probe " + at("nothing.mp4"),
+        "check " + at("bad.virga"),
+        "render " + at("bad.virga") + " --out " + at("o.mp4"),
+        "render " + at("nothing.virga") + " --out " + at("o.mp4"),
+        "make " + at("q.virga") + " " + at("a.mp4") + " " + at("text.mp4"),
+        "make " + at("q.virga") + " " + at("a.mp4") + " --length 500",
+        "make " + at("q.virga") + " " + at("a.mp4") + " --move wobble:1,2",
+        "make " + at("q.virga") + " " + at("a.mp4") + " --size huge",
+        "make " + at("q.virga") + " " + at("a.mp4") + " --rate fast",
+    };
+    for (const auto& command : commands) {
+        const Ran ran = runProgram(program + command);
+        EXPECT_EQ(ran.code, 2) << command;
+        EXPECT_EQ(lines(ran.err), 1) << command << "\n" << ran.err;
+        EXPECT_TRUE(ran.out.empty()) << command;
+    }
+    EXPECT_FALSE(fs::exists(m_folder / "o.mp4"));
+    EXPECT_FALSE(fs::exists(m_folder / "q.virga"));
+    for (const char* usage : {"", "dance", "render", "make x.virga", "probe --json", "render a --out b --quality 99"}) EXPECT_EQ(runProgram(program + usage).code, 2) << usage;
+}
+
+TEST_F(Cli, RenderRefusesFramesThatAreNotThere) {
+    ASSERT_EQ(make("--length 10").code, 0);
+    const Ran ran = runProgram(program + "render " + at("p.virga") + " --out " + at("o.mp4") + " --frames 15-25");
+    EXPECT_EQ(ran.code, 2);
+    EXPECT_NE(ran.err.find("0 to 19"), std::string::npos);
+}
+
+TEST_F(Cli, MusicAndStillsAndOtherSizes) {
+    ASSERT_TRUE(ffmpeg("-f lavfi -i sine=440:d=3 " + at("m.wav")));
+    ASSERT_TRUE(ffmpeg("-f lavfi -i testsrc2=s=333x127 -frames:v 1 " + at("s.png")));
+    const Ran made = runProgram(program + "make " + at("m.virga") + " " + at("s.png") + " " + at("a.mp4") + " --size 640x360 --rate 29.97 --music " + at("m.wav") + " --move 'spin:0,-90|90,0@8,8' --move 'slide-x:0,1|-1,0@8,8'");
+    ASSERT_EQ(made.code, 0) << made.err;
+    const auto project = loadProject(m_folder / "m.virga");
+    ASSERT_TRUE(project);
+    EXPECT_EQ(project->settings.rate, Rational(30000, 1001));
+    EXPECT_EQ(project->reel[0].length, 60) << "a still for two seconds";
+    EXPECT_EQ(project->music.size(), 1u);
+    EXPECT_EQ(project->reel[1].transition.moves.size(), 2u);
+}
+
+} // namespace
+} // namespace virga

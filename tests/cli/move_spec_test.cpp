@@ -1,0 +1,55 @@
+#include "cli/move_spec.h"
+
+#include <gtest/gtest.h>
+
+namespace virga::cli {
+namespace {
+
+TEST(MoveSpec, ReadsBothSides) {
+    const auto move = moveFromText("zoom:1,2.5|0.62,1@5,12");
+    ASSERT_TRUE(move) << describe(move.error());
+    EXPECT_EQ(move->kind, MoveKind::Zoom);
+    const Channel& c = move->channels[0];
+    EXPECT_EQ(c.outgoing.space, Space::Log2);
+    EXPECT_EQ(c.outgoing.keys.front().time, -5);
+    EXPECT_EQ(c.outgoing.keys.back().value, 2.5);
+    EXPECT_EQ(c.outgoing.keys.back().time, 0);
+    EXPECT_EQ(c.incoming.keys.front().value, 0.62);
+    EXPECT_EQ(c.incoming.keys.back().time, 12);
+}
+
+TEST(MoveSpec, KnowsAllKindsAndOneSidedMoves) {
+    EXPECT_EQ(moveFromText("spin:0,-90|90,0@8,9")->channels[0].incoming.keys.front().value, 90);
+    const auto slide = moveFromText("slide-y:0,-0.5|0.5,0@8,8");
+    ASSERT_TRUE(slide);
+    EXPECT_TRUE(slide->channels[0].outgoing.isEmpty());
+    EXPECT_EQ(slide->channels[1].outgoing.keys.back().value, -0.5);
+    EXPECT_TRUE(moveFromText("zoom:1,2|@5,0")->channels[0].incoming.isEmpty());
+    EXPECT_TRUE(moveFromText("zoom:|0.5,1@0,5")->channels[0].outgoing.isEmpty());
+}
+
+TEST(MoveSpec, SaysWhatIsMissing) {
+    const auto problem = [](const char* text) {
+        const auto move = moveFromText(text);
+        EXPECT_FALSE(move) << text;
+        return move ? std::string() : describe(move.error());
+    };
+    EXPECT_NE(problem("wobble:1,2|1,2@5,5").find("there is no move"), std::string::npos);
+    EXPECT_NE(problem("zoom:1,2|1,2").find("behind @"), std::string::npos);
+    EXPECT_NE(problem("zoom:1|1,2@5,5").find("outgoing side"), std::string::npos);
+    EXPECT_NE(problem("zoom:1,0|1,2@5,5").find("not between"), std::string::npos);
+    EXPECT_NE(problem("zoom:1,2|1,2@5,0").find("at least one frame"), std::string::npos);
+    EXPECT_NE(problem("zoom:|@5,5").find("neither side"), std::string::npos);
+    for (const char* bad : {"", ":", "zoom", "zoom:", "zoom:a,b|c,d@e,f", "slide:0,1|0,1@5,5", "zoom:1,nan|1,2@5,5", "zoom:1,2|1,2@-5,5"}) problem(bad);
+}
+
+TEST(MoveSpec, ReadsSizesAndRanges) {
+    EXPECT_EQ(sizeFromText("1280x720").value(), (Size{1280, 720}));
+    for (const char* bad : {"", "1280", "1280x", "x720", "0x0", "-5x7", "1280x720x3", "99999x99999"}) EXPECT_FALSE(sizeFromText(bad)) << bad;
+    EXPECT_EQ(rangeFromText("3-9").value(), std::pair(std::int64_t(3), std::int64_t(9)));
+    EXPECT_EQ(rangeFromText("7").value(), std::pair(std::int64_t(7), std::int64_t(7)));
+    for (const char* bad : {"", "a-b", "9-3", "-3", "3-", "1-2-3"}) EXPECT_FALSE(rangeFromText(bad)) << bad;
+}
+
+} // namespace
+} // namespace virga::cli

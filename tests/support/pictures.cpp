@@ -1,0 +1,92 @@
+#include "tests/support/pictures.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+#include "core/raster/sampler.h"
+#include "core/raster/transfer.h"
+
+namespace virga::test {
+
+Image<Rgba8> texturedPicture(Size size, unsigned seed) {
+    Image<Rgba8> picture(size);
+    std::mt19937 random(seed);
+    std::uniform_real_distribution<double> unit(0, 1);
+    struct Disc {
+        double x, y, r, colour[3];
+    };
+    std::vector<Disc> discs(24);
+    for (Disc& d : discs) d = {unit(random) * size.width, unit(random) * size.height, 10 + unit(random) * size.height / 5, {unit(random) * 255, unit(random) * 255, unit(random) * 255}};
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            double c[3] = {90 + 60 * std::sin(x * 0.011 + seed), 110 + 70 * std::sin(y * 0.017), 120 + 60 * std::cos((x + y) * 0.007)};
+            for (const Disc& d : discs) {
+                const double edge = std::clamp((d.r - std::hypot(x - d.x, y - d.y)) / 3 + 0.5, 0.0, 1.0); // an edge three pixels soft
+                for (int i = 0; i < 3; ++i) c[i] += edge * 0.8 * (d.colour[i] - c[i]);
+            }
+            const double grain = 14 * std::sin(x * 0.9) * std::sin(y * 0.7) + 10 * std::sin((x * 3 + y) * 0.21);
+            picture.at(x, y) = {std::uint8_t(std::clamp(c[0] + grain, 0.0, 255.0)), std::uint8_t(std::clamp(c[1] + grain, 0.0, 255.0)), std::uint8_t(std::clamp(c[2] + grain, 0.0, 255.0)), 255};
+        }
+    return picture;
+}
+
+Image<Rgba8> solidPicture(Size size, Rgba8 colour) {
+    Image<Rgba8> picture(size);
+    for (int y = 0; y < size.height; ++y) std::fill_n(picture.row(y), size.width, colour);
+    return picture;
+}
+
+Pyramid pyramidOf(const Image<Rgba8>& picture) { return Pyramid(linearise(picture.view())); }
+
+Image<Rgba8> sampled(const Pyramid& source, int edges, const std::vector<ScreenMap>& maps, Size output) {
+    Image<Rgba8> out(output);
+    std::vector<LinearF> block(tileSide * tileSide);
+    for (int y = 0; y < output.height; y += tileSide)
+        for (int x = 0; x < output.width; x += tileSide) {
+            const Tile tile{x, y, std::min(tileSide, output.width - x), std::min(tileSide, output.height - y)};
+            sampleTile(source, EdgeFill(edges), maps, tile, block.data());
+            for (int j = 0; j < tile.height; ++j) encodeRow(&block[std::size_t(j) * std::size_t(tile.width)], out.row(y + j) + x, tile.width);
+        }
+    return out;
+}
+
+Difference compare(ImageView<const Rgba8> a, ImageView<const Rgba8> b, int border) {
+    Difference result;
+    double sum = 0;
+    long count = 0;
+    for (int y = border; y < std::min(a.height, b.height) - border; ++y)
+        for (int x = border; x < std::min(a.width, b.width) - border; ++x) {
+            const Rgba8 p = a.at(x, y), q = b.at(x, y);
+            for (const int d : {p.r - q.r, p.g - q.g, p.b - q.b}) {
+                sum += double(d) * d;
+                result.most = std::max(result.most, std::abs(d));
+                ++count;
+            }
+        }
+    result.psnr = sum == 0 ? 99 : 10 * std::log10(255.0 * 255.0 * double(count) / sum);
+    return result;
+}
+
+cv::Mat linearMat(const Image<Rgba8>& picture) {
+    cv::Mat mat(picture.height(), picture.width(), CV_32FC3);
+    for (int y = 0; y < picture.height(); ++y)
+        for (int x = 0; x < picture.width(); ++x) {
+            const Rgba8 p = picture.at(x, y);
+            mat.at<cv::Vec3f>(y, x) = {float(linearFromCode(p.r / 255.0)), float(linearFromCode(p.g / 255.0)), float(linearFromCode(p.b / 255.0))};
+        }
+    return mat;
+}
+
+Image<Rgba8> encoded(const cv::Mat& linear) {
+    Image<Rgba8> picture(linear.cols, linear.rows);
+    const auto code = [](float v) { return std::uint8_t(std::lround(std::clamp(codeFromLinear(v), 0.0, 1.0) * 255)); };
+    for (int y = 0; y < linear.rows; ++y)
+        for (int x = 0; x < linear.cols; ++x) {
+            const auto& v = linear.at<cv::Vec3f>(y, x);
+            picture.at(x, y) = {code(v[0]), code(v[1]), code(v[2]), 255};
+        }
+    return picture;
+}
+
+} // namespace virga::test

@@ -1,0 +1,28 @@
+#pragma once
+// Pictures for tests, and measuring how far two are apart.
+#include <opencv2/core.hpp>
+
+#include "core/raster/image.h"
+#include "core/raster/pyramid.h"
+
+namespace virga::test {
+
+/// A photograph-like picture: smooth shapes, edges and fine texture, repeatable for a seed.
+Image<Rgba8> texturedPicture(Size size, unsigned seed = 1);
+Image<Rgba8> solidPicture(Size size, Rgba8 colour);
+Pyramid pyramidOf(const Image<Rgba8>& picture);
+
+/// A whole picture through the sampling kernel, tile by tile, encoded to 8 bit.
+Image<Rgba8> sampled(const Pyramid& source, int edges, const std::vector<ScreenMap>& maps, Size output);
+
+struct Difference {
+    double psnr = 0; // dB over the colour channels, 99 where equal
+    int most = 0;    // code values
+};
+Difference compare(ImageView<const Rgba8> a, ImageView<const Rgba8> b, int border = 0);
+
+/// The picture's linear light as three float channels, and back to code values: for references in the same light.
+cv::Mat linearMat(const Image<Rgba8>& picture);
+Image<Rgba8> encoded(const cv::Mat& linear);
+
+} // namespace virga::test
