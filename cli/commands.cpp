@@ -25,16 +25,35 @@ Expected<Project> open(const std::string& path) {
     std::vector<std::string> missing;
     auto project = loadProject(path, &missing);
     if (project)
-        for (const auto& id : missing) fmt::print(stderr, "virga-cli: {}: there is no such file; put it back, or beside the project\n", findMedia(*project, id)->path.string());
+        for (const auto& id : missing)
+            fmt::print(stderr, "virga-cli: {}: there is no such file; put it back, or beside the project\n",
+                       findMedia(*project, id)->path.string());
     return project;
 }
 
-std::string jsonText(const json& value) { return value.dump(2, ' ', false, json::error_handler_t::replace); }
+std::string jsonText(const json& value) {
+    return value.dump(2, ' ', false, json::error_handler_t::replace);
+}
 
 json describeVideo(const VideoInfo& v) {
-    return {{"width", v.size.width}, {"height", v.size.height}, {"codedWidth", v.coded.width}, {"codedHeight", v.coded.height}, {"rotation", v.rotation}, {"pixelAspect", toText(v.pixelAspect)},
-            {"rate", toText(v.rate)}, {"variableRate", v.variableRate}, {"duration", v.duration.toDouble()}, {"frames", v.frames}, {"codec", v.codec}, {"pixelFormat", v.pixelFormat}, {"bitDepth", v.bitDepth},
-            {"matrix", v.matrix}, {"range", v.range}, {"transfer", v.transfer}, {"interlaced", v.interlaced}, {"still", v.still}};
+    return {{"width", v.size.width},
+            {"height", v.size.height},
+            {"codedWidth", v.coded.width},
+            {"codedHeight", v.coded.height},
+            {"rotation", v.rotation},
+            {"pixelAspect", toText(v.pixelAspect)},
+            {"rate", toText(v.rate)},
+            {"variableRate", v.variableRate},
+            {"duration", v.duration.toDouble()},
+            {"frames", v.frames},
+            {"codec", v.codec},
+            {"pixelFormat", v.pixelFormat},
+            {"bitDepth", v.bitDepth},
+            {"matrix", v.matrix},
+            {"range", v.range},
+            {"transfer", v.transfer},
+            {"interlaced", v.interlaced},
+            {"still", v.still}};
 }
 
 } // namespace
@@ -64,7 +83,8 @@ int runRender(const RenderOptions& options) {
     });
     if (show) fmt::print(stderr, "\n");
     if (!report) return complain(report.error());
-    for (const Error& problem : report->problems) fmt::print(stderr, "virga-cli: sound left out: {}\n", describe(problem));
+    for (const Error& problem : report->problems)
+        fmt::print(stderr, "virga-cli: sound left out: {}\n", describe(problem));
     fmt::print("{}: {} frames in {:.1f} s\n", options.out, report->frames, report->seconds);
     return Fine;
 }
@@ -73,18 +93,32 @@ int runProbe(const ProbeOptions& options) {
     const auto info = probe(options.file);
     if (!info) return complain(info.error());
     if (options.json) {
-        json out = {{"file", options.file}, {"container", info->container}, {"video", nullptr}, {"audio", nullptr}, {"warnings", info->warnings}};
+        json out = {{"file", options.file},
+                    {"container", info->container},
+                    {"video", nullptr},
+                    {"audio", nullptr},
+                    {"warnings", info->warnings}};
         if (info->video) out["video"] = describeVideo(*info->video);
-        if (info->audio) out["audio"] = {{"channels", info->audio->channels}, {"sampleRate", info->audio->sampleRate}, {"duration", info->audio->duration.toDouble()}, {"codec", info->audio->codec}};
+        if (info->audio)
+            out["audio"] = {{"channels", info->audio->channels},
+                            {"sampleRate", info->audio->sampleRate},
+                            {"duration", info->audio->duration.toDouble()},
+                            {"codec", info->audio->codec}};
         fmt::print("{}\n", jsonText(out));
     } else {
-        if (const auto& v = info->video; v && v->still) fmt::print("picture  {} x {}, {}\n", v->size.width, v->size.height, v->codec);
+        if (const auto& v = info->video; v && v->still)
+            fmt::print("picture  {} x {}, {}\n", v->size.width, v->size.height, v->codec);
         else if (v) {
-            fmt::print("video    {} x {}, {:.5g} frames/s{}, {} frames, {:.3f} s, {}\n", v->size.width, v->size.height, v->rate.toDouble(), v->variableRate ? " (variable)" : "", v->frames, v->duration.toDouble(), v->codec);
+            fmt::print("video    {} x {}, {:.5g} frames/s{}, {} frames, {:.3f} s, {}\n", v->size.width, v->size.height,
+                       v->rate.toDouble(), v->variableRate ? " (variable)" : "", v->frames, v->duration.toDouble(),
+                       v->codec);
             fmt::print("colour   {}, {} range, {} bit ({})\n", v->matrix, v->range, v->bitDepth, v->pixelFormat);
         }
-        if (const auto& v = info->video; v && v->rotation) fmt::print("turned   by {} degrees; stored as {} x {}\n", v->rotation, v->coded.width, v->coded.height);
-        if (info->audio) fmt::print("sound    {} channels, {} Hz, {:.3f} s, {}\n", info->audio->channels, info->audio->sampleRate, info->audio->duration.toDouble(), info->audio->codec);
+        if (const auto& v = info->video; v && v->rotation)
+            fmt::print("turned   by {} degrees; stored as {} x {}\n", v->rotation, v->coded.width, v->coded.height);
+        if (info->audio)
+            fmt::print("sound    {} channels, {} Hz, {:.3f} s, {}\n", info->audio->channels, info->audio->sampleRate,
+                       info->audio->duration.toDouble(), info->audio->codec);
     }
     for (const auto& warning : info->warnings) fmt::print(stderr, "{}: {}\n", options.file, warning);
     return info->warnings.empty() ? Fine : Findings;
@@ -102,13 +136,27 @@ int runCheck(const CheckOptions& options) {
             ++found;
             json fixes = json::array();
             for (const Fix& fix : f.fixes) fixes.push_back(fix.label);
-            findings.push_back({{"name", f.name}, {"severity", f.severity == Severity::Breaks ? "breaks" : "worth a look"}, {"frame", f.frame}, {"title", f.title}, {"detail", f.detail}, {"fixes", fixes}});
-            if (!options.json) fmt::print("cut {} ({} → {}), frame {:+}: {}. {}\n", cut + 1, project->reel[std::size_t(cut)].name, project->reel[std::size_t(cut) + 1].name, f.frame, f.title, f.detail);
+            findings.push_back({{"name", f.name},
+                                {"severity", f.severity == Severity::Breaks ? "breaks" : "worth a look"},
+                                {"frame", f.frame},
+                                {"title", f.title},
+                                {"detail", f.detail},
+                                {"fixes", fixes}});
+            if (!options.json)
+                fmt::print("cut {} ({} → {}), frame {:+}: {}. {}\n", cut + 1, project->reel[std::size_t(cut)].name,
+                           project->reel[std::size_t(cut) + 1].name, f.frame, f.title, f.detail);
         }
-        cuts.push_back({{"cut", cut + 1}, {"frame", cutFrame(*project, cut)}, {"speedOut", flow.speedOut}, {"speedIn", flow.speedIn}, {"findings", findings}, {"fine", flow.fine}});
+        cuts.push_back({{"cut", cut + 1},
+                        {"frame", cutFrame(*project, cut)},
+                        {"speedOut", flow.speedOut},
+                        {"speedIn", flow.speedIn},
+                        {"findings", findings},
+                        {"fine", flow.fine}});
     }
-    if (options.json) fmt::print("{}\n", jsonText({{"project", options.project}, {"cuts", cuts}}));
-    else if (found == 0) fmt::print("{} cuts, nothing found\n", cutCount(*project));
+    if (options.json)
+        fmt::print("{}\n", jsonText({{"project", options.project}, {"cuts", cuts}}));
+    else if (found == 0)
+        fmt::print("{} cuts, nothing found\n", cutCount(*project));
     return found == 0 ? Fine : Findings;
 }
 

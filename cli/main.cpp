@@ -1,3 +1,5 @@
 #include "cli/options.h"
 
-int main(int argc, char** argv) { return virga::cli::run(argc, argv); }
+int main(int argc, char** argv) {
+    return virga::cli::run(argc, argv);
+}

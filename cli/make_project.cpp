@@ -31,7 +31,8 @@ Expected<Project> assemble(const MakeOptions& options) {
         media.push_back(mediaFrom(*info));
     }
     project.settings.size = media.front().size;
-    for (int* side : {&project.settings.size.width, &project.settings.size.height}) *side = std::max(16, *side / 2 * 2); // H.264 wants even sides
+    for (int* side : {&project.settings.size.width, &project.settings.size.height})
+        *side = std::max(16, *side / 2 * 2); // H.264 wants even sides
     project.settings.rate = media.front().rate;
     if (!options.size.empty()) {
         const auto size = sizeFromText(options.size);
@@ -40,7 +41,9 @@ Expected<Project> assemble(const MakeOptions& options) {
     }
     if (!options.rate.empty()) {
         const auto rate = rationalFromText(options.rate);
-        if (!rate || !isUsableRate(*rate)) return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a frame rate", options.rate), "--rate", "write it as 25, 29.97 or 30000/1001");
+        if (!rate || !isUsableRate(*rate))
+            return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a frame rate", options.rate), "--rate",
+                        "write it as 25, 29.97 or 30000/1001");
         project.settings.rate = *rate;
     }
     project.settings.edges = edgesNamed(options.edges).value_or(EdgeFill::Mirror);
@@ -51,7 +54,10 @@ Expected<Project> assemble(const MakeOptions& options) {
         Clip clip = clipFor(project, *findMedia(project, id));
         if (options.length > 0) {
             if (!m.still && clip.length < options.length)
-                return fail(ErrorCode::BadInput, fmt::format("has {} frames at this rate, fewer than --length {}", clip.length, options.length), m.path.string(), "ask for fewer");
+                return fail(
+                    ErrorCode::BadInput,
+                    fmt::format("has {} frames at this rate, fewer than --length {}", clip.length, options.length),
+                    m.path.string(), "ask for fewer");
             if (!m.still) clip.sourceIn = Rational((clip.length - options.length) / 2) / project.settings.rate;
             clip.length = options.length;
         }
@@ -82,7 +88,8 @@ int runMake(const MakeOptions& options) {
         fmt::print(stderr, "virga-cli: {}\n", describe(saved.error()));
         return BadInput;
     }
-    fmt::print("{}: {} clips, {} frames, {} x {} at {}\n", options.out, project->reel.size(), reelLength(*project), project->settings.size.width, project->settings.size.height, toText(project->settings.rate));
+    fmt::print("{}: {} clips, {} frames, {} x {} at {}\n", options.out, project->reel.size(), reelLength(*project),
+               project->settings.size.width, project->settings.size.height, toText(project->settings.rate));
     return Fine;
 }
 

@@ -38,21 +38,25 @@ Expected<Size> sizeFromText(const std::string& text) {
     const auto [w, h] = split(text, 'x');
     const auto width = number<int>(w), height = number<int>(h);
     if (!width || !height || *width < 16 || *height < 16 || *width > 16384 || *height > 16384)
-        return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a size", text), "--size", "write it as 1280x720, from 16 to 16384 a side");
+        return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a size", text), "--size",
+                    "write it as 1280x720, from 16 to 16384 a side");
     return Size{*width, *height};
 }
 
 Expected<std::pair<std::int64_t, std::int64_t>> rangeFromText(const std::string& text) {
     const auto [a, b] = split(text, '-');
-    const auto first = number<std::int64_t>(a), last = b.empty() && text.find('-') == std::string::npos ? first : number<std::int64_t>(b);
+    const auto first = number<std::int64_t>(a),
+               last = b.empty() && text.find('-') == std::string::npos ? first : number<std::int64_t>(b);
     if (!first || !last || *first < 0 || *last < *first)
-        return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a range of frames", text), "--frames", "write it as 0-49");
+        return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a range of frames", text), "--frames",
+                    "write it as 0-49");
     return std::pair(*first, *last);
 }
 
 Expected<Move> moveFromText(const std::string& text) {
     const auto bad = [&](const std::string& why) {
-        return fail(ErrorCode::BadInput, fmt::format("\"{}\": {}", text, why), "--move", "write it like zoom:1,2.5|0.62,1@5,12");
+        return fail(ErrorCode::BadInput, fmt::format("\"{}\": {}", text, why), "--move",
+                    "write it like zoom:1,2.5|0.62,1@5,12");
     };
     auto [kindName, rest] = split(text, ':');
     int channel = 0;
@@ -68,7 +72,8 @@ Expected<Move> moveFromText(const std::string& text) {
     const auto [values, framesText] = split(rest, '@');
     const auto [outText, inText] = split(values, '|');
     const auto frames = pair(framesText);
-    if (!frames || frames->first < 0 || frames->second < 0 || frames->first > 1e6 || frames->second > 1e6) return bad("behind @ come the frames before and after the cut, as 5,12");
+    if (!frames || frames->first < 0 || frames->second < 0 || frames->first > 1e6 || frames->second > 1e6)
+        return bad("behind @ come the frames before and after the cut, as 5,12");
     Move move = makeMove(kind, "");
     const auto& info = moveInfo(kind).channels[std::size_t(channel)];
     Channel& c = move.channels[std::size_t(channel)];
@@ -78,10 +83,12 @@ Expected<Move> moveFromText(const std::string& text) {
         const char* name = out ? "outgoing" : "incoming";
         if (!v) return fmt::format("the {} side needs a start and an end, as 1,2.5", name);
         for (const double value : {v->first, v->second})
-            if (value < info.lowest || value > info.highest) return fmt::format("{} is not between {} and {}", value, info.lowest, info.highest);
+            if (value < info.lowest || value > info.highest)
+                return fmt::format("{} is not between {} and {}", value, info.lowest, info.highest);
         const double length = out ? frames->first : frames->second;
         if (length <= 0) return fmt::format("the {} side needs at least one frame", name);
-        (out ? c.outgoing : c.incoming) = out ? twoKeys(info.space, -length, v->first, 0, v->second, departingShape()) : twoKeys(info.space, 0, v->first, length, v->second, arrivingShape());
+        (out ? c.outgoing : c.incoming) = out ? twoKeys(info.space, -length, v->first, 0, v->second, departingShape())
+                                              : twoKeys(info.space, 0, v->first, length, v->second, arrivingShape());
         return std::nullopt;
     };
     if (const auto why = side(outText, true)) return bad(*why);

@@ -15,7 +15,8 @@ Expected<Size> sizeFromText(const std::string& text);
 /// "A-B", both included; "A" is one frame. Errors: BadInput.
 Expected<std::pair<std::int64_t, std::int64_t>> rangeFromText(const std::string& text);
 
-/// "zoom:1,2.5|0.62,1@5,12" as a move with the shapes that depart and arrive. Errors: BadInput that says what is missing.
+/// "zoom:1,2.5|0.62,1@5,12" as a move with the shapes that depart and arrive. Errors: BadInput that says what is
+/// missing.
 Expected<Move> moveFromText(const std::string& text);
 
 } // namespace virga::cli

@@ -17,9 +17,12 @@ int run(int argc, char** argv) {
     auto* renderCommand = app.add_subcommand("render", "Write the reel, or a range of its frames, as an MP4 file");
     renderCommand->add_option("PROJECT", render.project, "The project file")->required();
     renderCommand->add_option("-o,--out", render.out, "The file to write")->required();
-    renderCommand->add_option("--frames", render.frames, "First and last frame, as A-B, counted from 0; all where not given");
+    renderCommand->add_option("--frames", render.frames,
+                              "First and last frame, as A-B, counted from 0; all where not given");
     renderCommand->add_option("--size", render.size, "Size in pixels, as WIDTHxHEIGHT; the project's where not given");
-    renderCommand->add_option("--quality", render.quality, "Constant rate factor: 0 lossless, 16 very good (default), 23 good")->check(CLI::Range(0, 51));
+    renderCommand
+        ->add_option("--quality", render.quality, "Constant rate factor: 0 lossless, 16 very good (default), 23 good")
+        ->check(CLI::Range(0, 51));
     renderCommand->add_flag("--no-sound", render.noSound, "Leave the sound out");
     renderCommand->add_flag("-q,--quiet", render.quiet, "Show no progress");
 
@@ -38,13 +41,20 @@ int run(int argc, char** argv) {
     makeCommand->add_option("OUT", make.out, "The project file to write")->required();
     makeCommand->add_option("CLIP", make.clips, "Video or picture files, in their order")->required();
     makeCommand->add_option("--size", make.size, "Size in pixels, as WIDTHxHEIGHT; the first clip's where not given");
-    makeCommand->add_option("--rate", make.rate, "Frames per second: 25, 29.97, 30000/1001; the first clip's where not given");
-    makeCommand->add_option("--length", make.length, "Frames of each clip, from its middle; whole clips where not given")->check(CLI::Range(1, 1000000));
-    makeCommand->add_option("--move", make.moves,
-                            "A move at every cut: KIND:START,END|START,END@BEFORE,AFTER with the outgoing side's values, then the incoming side's, and the\n"
-                            "frames each takes. KIND is zoom, spin, slide-x or slide-y; a side without values stays still: zoom:1,2.5|@5,0. May be given often.")
+    makeCommand->add_option("--rate", make.rate,
+                            "Frames per second: 25, 29.97, 30000/1001; the first clip's where not given");
+    makeCommand
+        ->add_option("--length", make.length, "Frames of each clip, from its middle; whole clips where not given")
+        ->check(CLI::Range(1, 1000000));
+    makeCommand
+        ->add_option("--move", make.moves,
+                     "A move at every cut: KIND:START,END|START,END@BEFORE,AFTER with the outgoing side's values, then "
+                     "the incoming side's, and the\n"
+                     "frames each takes. KIND is zoom, spin, slide-x or slide-y; a side without values stays still: "
+                     "zoom:1,2.5|@5,0. May be given often.")
         ->take_all();
-    makeCommand->add_option("--edges", make.edges, "What fills the edges")->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));
+    makeCommand->add_option("--edges", make.edges, "What fills the edges")
+        ->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));
     makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees")->check(CLI::Range(0.0, 720.0));
     makeCommand->add_option("--music", make.music, "A sound file under the reel");
 

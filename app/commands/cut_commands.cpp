@@ -14,37 +14,49 @@ QString applyExpected(Document& document, const QString& name, Expected<Project>
 } // namespace
 
 void applyRecipe(Document& document, int cut, const Recipe& recipe, bool opposite) {
-    document.apply(QObject::tr("recipe %1").arg(QString::fromStdString(recipe.label)), withRecipe(*document.project(), cut, recipe, opposite));
+    document.apply(QObject::tr("recipe %1").arg(QString::fromStdString(recipe.label)),
+                   withRecipe(*document.project(), cut, recipe, opposite));
 }
 
-void clearTransition(Document& document, int cut) { document.apply(QObject::tr("remove the cut's moves"), withTransition(*document.project(), cut, {})); }
+void clearTransition(Document& document, int cut) {
+    document.apply(QObject::tr("remove the cut's moves"), withTransition(*document.project(), cut, {}));
+}
 
 void addMove(Document& document, int cut, MoveKind kind) {
     const auto& info = moveInfo(kind);
-    document.apply(QObject::tr("add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), withMoveAdded(*document.project(), cut, kind));
+    document.apply(QObject::tr("add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()),
+                   withMoveAdded(*document.project(), cut, kind));
 }
 
-void removeMove(Document& document, int cut, int move) { document.apply(QObject::tr("remove move"), withoutMove(*document.project(), cut, move)); }
+void removeMove(Document& document, int cut, int move) {
+    document.apply(QObject::tr("remove move"), withoutMove(*document.project(), cut, move));
+}
 
 void setMoveEnabled(Document& document, int cut, int move, bool enabled) {
     Move changed = transitionAt(*document.project(), cut).moves[std::size_t(move)];
     changed.enabled = enabled;
-    document.apply(enabled ? QObject::tr("turn move on") : QObject::tr("turn move off"), withMoveChanged(*document.project(), cut, move, changed));
+    document.apply(enabled ? QObject::tr("turn move on") : QObject::tr("turn move off"),
+                   withMoveChanged(*document.project(), cut, move, changed));
 }
 
 void setEvenZoom(Document& document, int cut, int move, bool even) {
     Move changed = transitionAt(*document.project(), cut).moves[std::size_t(move)];
     changed.even = even;
-    document.apply(even ? QObject::tr("even zoom") : QObject::tr("plain zoom"), withMoveChanged(*document.project(), cut, move, changed));
+    document.apply(even ? QObject::tr("even zoom") : QObject::tr("plain zoom"),
+                   withMoveChanged(*document.project(), cut, move, changed));
 }
 
 void setSideValues(Document& document, const CurveAddress& at, double start, double end) {
     const auto project = document.project();
-    document.apply(QObject::tr("change value"), withSideValues(*project, at, start, end, usualFrames(*project, at.cut, at.side)),
+    document.apply(QObject::tr("change value"),
+                   withSideValues(*project, at, start, end, usualFrames(*project, at.cut, at.side)),
                    QStringLiteral("values-%1-%2-%3-%4").arg(at.cut).arg(at.move).arg(at.channel).arg(int(at.side)));
 }
 
-void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name, const QString& mergeKey) { document.apply(name, withCurve(*document.project(), at, curve), mergeKey); }
+void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name,
+              const QString& mergeKey) {
+    document.apply(name, withCurve(*document.project(), at, curve), mergeKey);
+}
 
 void ignoreFinding(Document& document, int cut, const std::string& name) {
     Transition transition = transitionAt(*document.project(), cut);
@@ -52,10 +64,17 @@ void ignoreFinding(Document& document, int cut, const std::string& name) {
     document.apply(QObject::tr("ignore finding"), withTransition(*document.project(), cut, transition));
 }
 
-QString applyFix(Document& document, const Fix& fix) { return applyExpected(document, QString::fromStdString(fix.label).toLower(), fix.apply(*document.project())); }
+QString applyFix(Document& document, const Fix& fix) {
+    return applyExpected(document, QString::fromStdString(fix.label).toLower(), fix.apply(*document.project()));
+}
 
-QString matchSpeed(Document& document, int cut, int move, int channel) { return applyExpected(document, QObject::tr("match speed"), withSpeedMatched(*document.project(), cut, move, channel, true)); }
+QString matchSpeed(Document& document, int cut, int move, int channel) {
+    return applyExpected(document, QObject::tr("match speed"),
+                         withSpeedMatched(*document.project(), cut, move, channel, true));
+}
 
-QString matchAll(Document& document, int cut) { return applyExpected(document, QObject::tr("match all speeds"), withAllMatched(*document.project(), cut, true)); }
+QString matchAll(Document& document, int cut) {
+    return applyExpected(document, QObject::tr("match all speeds"), withAllMatched(*document.project(), cut, true));
+}
 
 } // namespace virga

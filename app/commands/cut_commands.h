@@ -14,7 +14,8 @@ void removeMove(Document& document, int cut, int move);
 void setMoveEnabled(Document& document, int cut, int move, bool enabled);
 void setEvenZoom(Document& document, int cut, int move, bool even);
 void setSideValues(Document& document, const CurveAddress& at, double start, double end);
-void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name, const QString& mergeKey = {});
+void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name,
+              const QString& mergeKey = {});
 void ignoreFinding(Document& document, int cut, const std::string& name);
 
 /// Applies a fix as one step; an empty text, or why it could not be met.

@@ -16,7 +16,8 @@ void addFiles(Document& document, const std::vector<MediaInfo>& files, int place
         if (next.reel.empty() && info.video) {
             // Even sides, as video wants them.
             const Size s = info.video->size;
-            next.settings.size = {std::clamp((s.width + 1) / 2 * 2, 16, 8192), std::clamp((s.height + 1) / 2 * 2, 16, 8192)};
+            next.settings.size = {std::clamp((s.width + 1) / 2 * 2, 16, 8192),
+                                  std::clamp((s.height + 1) / 2 * 2, 16, 8192)};
             if (!info.video->still) next.settings.rate = info.video->rate;
         }
         std::string id;
@@ -29,29 +30,41 @@ void addFiles(Document& document, const std::vector<MediaInfo>& files, int place
             ++music;
         }
     }
-    const QString name = clips == 0 ? QObject::tr("add music") : clips == 1 ? QObject::tr("add clip") : QObject::tr("add %1 clips").arg(clips);
+    const QString name = clips == 0   ? QObject::tr("add music")
+                         : clips == 1 ? QObject::tr("add clip")
+                                      : QObject::tr("add %1 clips").arg(clips);
     document.apply(name, std::move(next));
     if (clips == 0) return;
     const int cuts = cutCount(*document.project());
-    if (cuts > 0) document.select({Selection::CutSelected, std::clamp(first - 1, 0, cuts - 1)});
-    else document.select({Selection::ClipSelected, 0});
+    if (cuts > 0)
+        document.select({Selection::CutSelected, std::clamp(first - 1, 0, cuts - 1)});
+    else
+        document.select({Selection::ClipSelected, 0});
 }
 
-void deleteClip(Document& document, int clip) { document.apply(QObject::tr("delete clip"), withoutClip(*document.project(), clip)); }
+void deleteClip(Document& document, int clip) {
+    document.apply(QObject::tr("delete clip"), withoutClip(*document.project(), clip));
+}
 
 void moveClip(Document& document, int from, int to) {
     document.apply(QObject::tr("move clip"), withClipMoved(*document.project(), from, to));
     document.select({Selection::ClipSelected, to > from ? to - 1 : to});
 }
 
-void changeClip(Document& document, int clip, const Clip& changed, const QString& name, const QString& mergeKey) { document.apply(name, withClipChanged(*document.project(), clip, changed), mergeKey); }
+void changeClip(Document& document, int clip, const Clip& changed, const QString& name, const QString& mergeKey) {
+    document.apply(name, withClipChanged(*document.project(), clip, changed), mergeKey);
+}
 
-void changeSettings(Document& document, const Settings& settings, const QString& name, const QString& mergeKey) { document.apply(name, withSettings(*document.project(), settings), mergeKey); }
+void changeSettings(Document& document, const Settings& settings, const QString& name, const QString& mergeKey) {
+    document.apply(name, withSettings(*document.project(), settings), mergeKey);
+}
 
 void deleteSelection(Document& document) {
     const Selection s = document.selection();
-    if (s.kind == Selection::ClipSelected) deleteClip(document, s.index);
-    else if (s.kind == Selection::CutSelected) clearTransition(document, s.index);
+    if (s.kind == Selection::ClipSelected)
+        deleteClip(document, s.index);
+    else if (s.kind == Selection::CutSelected)
+        clearTransition(document, s.index);
 }
 
 } // namespace virga

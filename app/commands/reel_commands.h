@@ -6,8 +6,8 @@
 
 namespace virga {
 
-/// Adds files in their order before clip `place` (-1: at the end): pictures become clips, sound alone becomes the music. The
-/// first clip of an empty reel sets the piece's size and rate.
+/// Adds files in their order before clip `place` (-1: at the end): pictures become clips, sound alone becomes the
+/// music. The first clip of an empty reel sets the piece's size and rate.
 void addFiles(Document& document, const std::vector<MediaInfo>& files, int place);
 void deleteClip(Document& document, int clip);
 void moveClip(Document& document, int from, int to);

@@ -22,7 +22,8 @@ Autosave::Autosave(Document* document, int delayMilliseconds) : QObject(document
 }
 
 QString Autosave::placeFor(const QString& projectPath) {
-    if (projectPath.isEmpty()) return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/untitled.virga.autosave";
+    if (projectPath.isEmpty())
+        return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/untitled.virga.autosave";
     const QFileInfo info(projectPath);
     return info.absolutePath() + "/." + info.fileName() + ".autosave";
 }

@@ -1,7 +1,7 @@
 #pragma once
-// Keeps what is not saved yet: a few seconds after a change a copy is written beside the project (or among the program's own
-// data while it has no name), and removed once it is saved or closed in order. What is still there at the next start is what a
-// crash left.
+// Keeps what is not saved yet: a few seconds after a change a copy is written beside the project (or among the
+// program's own data while it has no name), and removed once it is saved or closed in order. What is still there at the
+// next start is what a crash left.
 #include <QObject>
 #include <QTimer>
 

@@ -12,7 +12,8 @@ namespace virga {
 class Document::Step : public QUndoCommand {
 public:
     Step(Document& document, const QString& name, Snapshot before, Snapshot after, const QString& mergeKey)
-        : QUndoCommand(name), m_document(document), m_before(std::move(before)), m_after(std::move(after)), m_key(mergeKey) {}
+        : QUndoCommand(name), m_document(document), m_before(std::move(before)), m_after(std::move(after)),
+          m_key(mergeKey) {}
     void undo() override { m_document.setProject(m_before); }
     void redo() override { m_document.setProject(m_after); }
     int id() const override { return m_key.isEmpty() ? -1 : 1; }
@@ -68,8 +69,10 @@ void Document::cancelDrag() {
 void Document::keepSelectionValid() {
     const int clips = int(m_project->reel.size()), cuts = cutCount(*m_project);
     Selection s = m_selection;
-    if (s.kind == Selection::CutSelected && s.index >= cuts) s = cuts > 0 ? Selection{Selection::CutSelected, cuts - 1} : Selection{};
-    if (s.kind == Selection::ClipSelected && s.index >= clips) s = clips > 0 ? Selection{Selection::ClipSelected, clips - 1} : Selection{};
+    if (s.kind == Selection::CutSelected && s.index >= cuts)
+        s = cuts > 0 ? Selection{Selection::CutSelected, cuts - 1} : Selection{};
+    if (s.kind == Selection::ClipSelected && s.index >= clips)
+        s = clips > 0 ? Selection{Selection::ClipSelected, clips - 1} : Selection{};
     const int cut = std::min(m_cut, cuts - 1);
     const bool changed = !(s == m_selection) || cut != m_cut;
     m_selection = s;

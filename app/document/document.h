@@ -1,7 +1,7 @@
 #pragma once
-// The open project around which the window is built: an immutable snapshot, the undo stack, what is selected, and where the
-// playhead is. Views read it, change it through app/commands, and talk to each other only by its signals. Interface thread only;
-// snapshots may be handed to any thread.
+// The open project around which the window is built: an immutable snapshot, the undo stack, what is selected, and where
+// the playhead is. Views read it, change it through app/commands, and talk to each other only by its signals. Interface
+// thread only; snapshots may be handed to any thread.
 #include <QObject>
 #include <QString>
 #include <QUndoStack>
@@ -29,12 +29,12 @@ public:
     Snapshot project() const { return m_project; }
     QUndoStack* undoStack() { return &m_undo; }
 
-    /// One undoable step, "Undo NAME". Steps with the same merge key that follow each other directly become one. A project
-    /// equal to the present one is no step.
+    /// One undoable step, "Undo NAME". Steps with the same merge key that follow each other directly become one. A
+    /// project equal to the present one is no step.
     void apply(const QString& name, Project next, const QString& mergeKey = {});
 
-    /// While something is dragged: shows a project without making a step; endDrag makes one step of it all, or none where it
-    /// came back to where it began.
+    /// While something is dragged: shows a project without making a step; endDrag makes one step of it all, or none
+    /// where it came back to where it began.
     void drag(Project next);
     void endDrag(const QString& name);
     void cancelDrag();
@@ -44,8 +44,8 @@ public:
 
     Selection selection() const { return m_selection; }
     void select(Selection selection);
-    /// The cut that the lanes, the ladder and the flow panel are about: the selected one, or one of the selected clip's; -1
-    /// where the reel has none.
+    /// The cut that the lanes, the ladder and the flow panel are about: the selected one, or one of the selected
+    /// clip's; -1 where the reel has none.
     int cut() const { return m_cut; }
 
     std::int64_t playhead() const { return m_playhead; }

@@ -24,7 +24,9 @@
 namespace virga {
 namespace {
 
-int even(double v) { return std::max(16, int(std::lround(v / 2)) * 2); }
+int even(double v) {
+    return std::max(16, int(std::lround(v / 2)) * 2);
+}
 
 QString timeText(double seconds) {
     if (seconds < 1.5) return QObject::tr("a second");
@@ -48,7 +50,8 @@ ExportDialog::ExportDialog(Document* document, QWidget* parent) : QDialog(parent
         grid->addWidget(label(name, "caption", this), row, 0, Qt::AlignVCenter | Qt::AlignRight);
         grid->addWidget(widget, row++, 1, 1, 2);
     };
-    const QString folder = document->path().isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::MoviesLocation) : QFileInfo(document->path()).absolutePath();
+    const QString folder = document->path().isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::MoviesLocation)
+                                                      : QFileInfo(document->path()).absolutePath();
     m_path = new QLineEdit(QDir(folder).filePath(document->title().toLower().replace(' ', '-') + ".mp4"), this);
     m_path->setObjectName("exportPath");
     m_path->setAccessibleName(tr("File to write"));
@@ -60,7 +63,9 @@ ExportDialog::ExportDialog(Document* document, QWidget* parent) : QDialog(parent
     m_size = new QComboBox(this);
     m_size->setAccessibleName(tr("Size"));
     const Size s = project->settings.size;
-    for (const auto& [scale, name] : {std::pair(1.0, tr("as the piece")), std::pair(0.5, tr("half")), std::pair(0.25, tr("a quarter")), std::pair(1.5, tr("one and a half")), std::pair(2.0, tr("double"))}) {
+    for (const auto& [scale, name] :
+         {std::pair(1.0, tr("as the piece")), std::pair(0.5, tr("half")), std::pair(0.25, tr("a quarter")),
+          std::pair(1.5, tr("one and a half")), std::pair(2.0, tr("double"))}) {
         const QSize size(even(s.width * scale), even(s.height * scale));
         m_size->addItem(tr("%1 × %2, %3").arg(size.width()).arg(size.height()).arg(name), size);
     }
@@ -71,7 +76,8 @@ ExportDialog::ExportDialog(Document* document, QWidget* parent) : QDialog(parent
     m_quality->addItem(tr("good, smaller, for sharing"), 21);
     m_quality->addItem(tr("small, for a quick look"), 27);
     add(tr("quality"), m_quality);
-    m_range = new Choices({{tr("whole reel"), {}, {}}, {tr("around this cut"), {}, tr("Two seconds around the selected cut")}}, this);
+    m_range = new Choices(
+        {{tr("whole reel"), {}, {}}, {tr("around this cut"), {}, tr("Two seconds around the selected cut")}}, this);
     m_range->setCurrent(0);
     m_range->button(1)->setEnabled(document->cut() >= 0);
     connect(m_range, &Choices::chosen, this, &ExportDialog::refresh);
@@ -114,12 +120,16 @@ void ExportDialog::refresh() {
         const auto second = roundToInteger(rate), at = cutFrame(*project, m_document->cut());
         frames = std::min(frames, at + second) - std::max<std::int64_t>(0, at - second);
     }
-    m_summary->setText(tr("%1 frames, %2, H.264 in MP4 at %3 frames/s").arg(frames).arg(QString::fromStdString(timecodeOfFrame(frames, rate))).arg(rate.toDouble(), 0, 'g', 5));
+    m_summary->setText(tr("%1 frames, %2, H.264 in MP4 at %3 frames/s")
+                           .arg(frames)
+                           .arg(QString::fromStdString(timecodeOfFrame(frames, rate)))
+                           .arg(rate.toDouble(), 0, 'g', 5));
     m_start->setEnabled(frames > 0);
 }
 
 void ExportDialog::browse() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Export as"), m_path->text(), tr("MP4 video (*.mp4)"), nullptr, QFileDialog::DontConfirmOverwrite);
+    const QString path = QFileDialog::getSaveFileName(this, tr("Export as"), m_path->text(), tr("MP4 video (*.mp4)"),
+                                                      nullptr, QFileDialog::DontConfirmOverwrite);
     if (!path.isEmpty()) m_path->setText(path);
 }
 
@@ -129,7 +139,9 @@ void ExportDialog::start() {
     if (path.isEmpty()) return ended(tr("Type a file name first."), false);
     if (QFileInfo(path).suffix().isEmpty()) m_path->setText(path += ".mp4");
     if (QFileInfo::exists(path) &&
-        QMessageBox::question(this, tr("Export"), tr("%1 is there already. Replace it?").arg(QFileInfo(path).fileName()), QMessageBox::Yes | QMessageBox::No, QMessageBox::No) != QMessageBox::Yes)
+        QMessageBox::question(this, tr("Export"),
+                              tr("%1 is there already. Replace it?").arg(QFileInfo(path).fileName()),
+                              QMessageBox::Yes | QMessageBox::No, QMessageBox::No) != QMessageBox::Yes)
         return;
     const auto project = m_document->project();
     ExportSettings settings;
@@ -147,15 +159,24 @@ void ExportDialog::start() {
     connect(m_job, &ExportJob::progress, this, [this](qint64 done, qint64 all, double left) {
         m_bar->setRange(0, int(all));
         m_bar->setValue(int(done));
-        m_state->setText(tr("frame %1 of %2").arg(done).arg(all) + (left >= 0 ? tr(", about %1 left").arg(timeText(left)) : QString()));
+        m_state->setText(tr("frame %1 of %2").arg(done).arg(all) +
+                         (left >= 0 ? tr(", about %1 left").arg(timeText(left)) : QString()));
     });
     connect(m_job, &ExportJob::finished, this, [this, path](const ExportReport& report) {
         QString text = tr("Done: %1 frames in %2. %3").arg(report.frames).arg(timeText(report.seconds), path);
-        for (const Error& e : report.problems) text += "\n" + tr("Sound left out: %1").arg(QString::fromStdString(describe(e)));
+        for (const Error& e : report.problems)
+            text += "\n" + tr("Sound left out: %1").arg(QString::fromStdString(describe(e)));
         ended(text, true);
     });
-    connect(m_job, &ExportJob::failed, this, [this](const Error& error) { ended(error.code == ErrorCode::Cancelled ? tr("Stopped. No file was written.") : QString::fromStdString(describe(error)), false); });
-    for (QWidget* w : {static_cast<QWidget*>(m_path), static_cast<QWidget*>(m_browse), static_cast<QWidget*>(m_size), static_cast<QWidget*>(m_quality), static_cast<QWidget*>(m_range), static_cast<QWidget*>(m_sound), static_cast<QWidget*>(m_start)}) w->setEnabled(false);
+    connect(m_job, &ExportJob::failed, this, [this](const Error& error) {
+        ended(error.code == ErrorCode::Cancelled ? tr("Stopped. No file was written.")
+                                                 : QString::fromStdString(describe(error)),
+              false);
+    });
+    for (QWidget* w : {static_cast<QWidget*>(m_path), static_cast<QWidget*>(m_browse), static_cast<QWidget*>(m_size),
+                       static_cast<QWidget*>(m_quality), static_cast<QWidget*>(m_range), static_cast<QWidget*>(m_sound),
+                       static_cast<QWidget*>(m_start)})
+        w->setEnabled(false);
     m_close->setText(tr("Cancel"));
     m_state->setText(tr("starting …"));
     m_bar->setRange(0, 0);
@@ -171,7 +192,10 @@ void ExportDialog::ended(const QString& text, bool good) {
     m_bar->setValue(good ? 1 : 0);
     m_state->setText(text);
     m_state->setStyleSheet(QStringLiteral("color: %1;").arg((good ? theme().text : theme().breaks).name()));
-    for (QWidget* w : {static_cast<QWidget*>(m_path), static_cast<QWidget*>(m_browse), static_cast<QWidget*>(m_size), static_cast<QWidget*>(m_quality), static_cast<QWidget*>(m_range), static_cast<QWidget*>(m_start)}) w->setEnabled(true);
+    for (QWidget* w :
+         {static_cast<QWidget*>(m_path), static_cast<QWidget*>(m_browse), static_cast<QWidget*>(m_size),
+          static_cast<QWidget*>(m_quality), static_cast<QWidget*>(m_range), static_cast<QWidget*>(m_start)})
+        w->setEnabled(true);
     m_sound->setEnabled(hasSound(*m_document->project()));
     m_close->setText(tr("Close"));
 }

@@ -2,7 +2,8 @@
 
 namespace virga {
 
-ExportJob::ExportJob(Snapshot project, ExportSettings settings, QObject* parent) : QObject(parent), m_project(std::move(project)), m_settings(std::move(settings)) {}
+ExportJob::ExportJob(Snapshot project, ExportSettings settings, QObject* parent)
+    : QObject(parent), m_project(std::move(project)), m_settings(std::move(settings)) {}
 
 ExportJob::~ExportJob() {
     m_cancel.request();
@@ -15,16 +16,21 @@ void ExportJob::start() {
         QElapsedTimer clock;
         clock.start();
         qint64 last = -1000;
-        const auto result = exportReel(*m_project, m_settings, pool, [&](std::int64_t done, std::int64_t all) {
-            const qint64 now = clock.elapsed();
-            if (now - last < 100 && done != all) return;
-            last = now;
-            const double left = done >= 3 ? double(now) / 1000 / double(done) * double(all - done) : -1;
-            QMetaObject::invokeMethod(this, [this, done, all, left] { emit progress(done, all, left); });
-        }, m_cancel);
+        const auto result = exportReel(
+            *m_project, m_settings, pool,
+            [&](std::int64_t done, std::int64_t all) {
+                const qint64 now = clock.elapsed();
+                if (now - last < 100 && done != all) return;
+                last = now;
+                const double left = done >= 3 ? double(now) / 1000 / double(done) * double(all - done) : -1;
+                QMetaObject::invokeMethod(this, [this, done, all, left] { emit progress(done, all, left); });
+            },
+            m_cancel);
         QMetaObject::invokeMethod(this, [this, result] {
-            if (result) emit finished(*result);
-            else emit failed(result.error());
+            if (result)
+                emit finished(*result);
+            else
+                emit failed(result.error());
         });
     });
 }

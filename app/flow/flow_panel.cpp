@@ -54,7 +54,8 @@ protected:
 
 } // namespace
 
-FlowPanel::FlowPanel(Document* document, FlowWatch* flow, QWidget* parent) : QWidget(parent), m_document(document), m_flow(flow) {
+FlowPanel::FlowPanel(Document* document, FlowWatch* flow, QWidget* parent)
+    : QWidget(parent), m_document(document), m_flow(flow) {
     setObjectName("panel");
     setAccessibleName(tr("Flow at this cut"));
     auto* column = new QVBoxLayout(this);
@@ -89,7 +90,9 @@ QWidget* FlowPanel::card(const Finding& finding) {
     column->setSpacing(3);
     auto* title = label(QString::fromStdString(finding.title), "title", card);
     title->setWordWrap(true);
-    title->setAccessibleName((finding.severity == Severity::Breaks ? tr("Breaks the illusion: %1") : tr("Worth a look: %1")).arg(title->text()));
+    title->setAccessibleName(
+        (finding.severity == Severity::Breaks ? tr("Breaks the illusion: %1") : tr("Worth a look: %1"))
+            .arg(title->text()));
     auto* head = new QHBoxLayout;
     head->setSpacing(4);
     head->addWidget(title, 1);
@@ -122,10 +125,13 @@ QWidget* FlowPanel::card(const Finding& finding) {
     auto* show = new QPushButton(tr("Show"), card);
     show->setFixedHeight(24);
     show->setToolTip(tr("Go to frame %1").arg(finding.frame));
-    connect(show, &QPushButton::clicked, this, [this, cut, frame = finding.frame] { m_document->setPlayhead(cutFrame(*m_document->project(), cut) + frame); });
+    connect(show, &QPushButton::clicked, this, [this, cut, frame = finding.frame] {
+        m_document->setPlayhead(cutFrame(*m_document->project(), cut) + frame);
+    });
     row->addWidget(show);
     row->addStretch(1);
-    connect(ignore, &QToolButton::clicked, this, [this, cut, name = finding.name] { ignoreFinding(*m_document, cut, name); });
+    connect(ignore, &QToolButton::clicked, this,
+            [this, cut, name = finding.name] { ignoreFinding(*m_document, cut, name); });
     column->addSpacing(2);
     column->addLayout(row);
     return card;
@@ -135,11 +141,15 @@ void FlowPanel::refresh() {
     const int cut = m_document->cut();
     const CutFlow* flow = m_flow->at(cut);
     const int here = flow ? int(flow->findings.size()) : 0, all = m_flow->findings();
-    m_count->setText(cut < 0 ? QString() : here == 0 && all == 0 ? tr("nothing found in the reel") : tr("%1 here · %2 in the reel").arg(here == 0 ? tr("none") : QString::number(here)).arg(all));
+    m_count->setText(cut < 0 ? QString()
+                     : here == 0 && all == 0
+                         ? tr("nothing found in the reel")
+                         : tr("%1 here · %2 in the reel").arg(here == 0 ? tr("none") : QString::number(here)).arg(all));
     // Rebuilt only when the words change, so that a button under the pointer stays while something is dragged.
     QString key = QString::number(cut) + theme().name;
     if (flow) {
-        for (const Finding& f : flow->findings) key += QString::fromStdString("|" + f.name + f.title + f.detail) + QString::number(f.fixes.size());
+        for (const Finding& f : flow->findings)
+            key += QString::fromStdString("|" + f.name + f.title + f.detail) + QString::number(f.fixes.size());
         for (const auto& fine : flow->fine) key += QString::fromStdString("/" + fine);
     }
     if (key == m_shownKey) return;
@@ -148,9 +158,11 @@ void FlowPanel::refresh() {
         if (item->widget()) item->widget()->deleteLater(), item->widget()->hide();
         delete item;
     }
-    if (cut < 0) m_cards->addWidget(label(tr("Add two clips; the check begins with their cut."), "caption", m_list));
+    if (cut < 0)
+        m_cards->addWidget(label(tr("Add two clips; the check begins with their cut."), "caption", m_list));
     else if (flow && flow->findings.empty() && flow->fine.empty()) {
-        auto* words = label(tr("Nothing moves at this cut yet. Pick a recipe, or add a move below."), "caption", m_list);
+        auto* words =
+            label(tr("Nothing moves at this cut yet. Pick a recipe, or add a move below."), "caption", m_list);
         words->setWordWrap(true);
         m_cards->addWidget(words);
     }

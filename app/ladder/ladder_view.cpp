@@ -10,7 +10,8 @@
 
 namespace virga {
 
-LadderView::LadderView(Document* document, FrameService* frames, QWidget* parent) : QWidget(parent), m_document(document), m_frames(frames) {
+LadderView::LadderView(Document* document, FrameService* frames, QWidget* parent)
+    : QWidget(parent), m_document(document), m_frames(frames) {
     setObjectName("ladder");
     setAccessibleName(tr("Ladder: six frames around the cut"));
     setToolTip(tr("The frames on both sides of the cut, as exported. Click one to go to it."));
@@ -51,19 +52,24 @@ void LadderView::refresh() {
         rung.speed = factsOf(*project, frame, at).speed;
         const QRectF r = frameRect(i);
         const double dpr = devicePixelRatioF();
-        m_frames->request(QStringLiteral("ladder-%1").arg(i), {project, frame, QSize(int(std::lround(r.width() * dpr)), int(std::lround(r.height() * dpr))), exactQuality, Urgency::Soon});
+        m_frames->request(QStringLiteral("ladder-%1").arg(i),
+                          {project, frame, QSize(int(std::lround(r.width() * dpr)), int(std::lround(r.height() * dpr))),
+                           exactQuality, Urgency::Soon});
     }
     update();
 }
 
-void LadderView::resizeEvent(QResizeEvent*) { refresh(); }
+void LadderView::resizeEvent(QResizeEvent*) {
+    refresh();
+}
 
 void LadderView::mousePressEvent(QMouseEvent* event) {
     const auto project = m_document->project();
     const int cut = m_document->cut();
     if (cut < 0) return;
     for (int i = 0; i < count; ++i)
-        if (m_rungs[std::size_t(i)].there && frameRect(i).adjusted(-3, -20, 3, 12).contains(event->position())) m_document->setPlayhead(cutFrame(*project, cut) + firstFrame + i);
+        if (m_rungs[std::size_t(i)].there && frameRect(i).adjusted(-3, -20, 3, 12).contains(event->position()))
+            m_document->setPlayhead(cutFrame(*project, cut) + firstFrame + i);
 }
 
 void LadderView::paintEvent(QPaintEvent*) {
@@ -90,9 +96,13 @@ void LadderView::paintEvent(QPaintEvent*) {
         const QRectF r = frameRect(i);
         p.setFont(numberFont(11));
         p.setPen(side);
-        p.drawText(QRectF(r.left(), 5, r.width(), 16), Qt::AlignLeft | Qt::AlignVCenter, n < 0 ? QStringLiteral("−%1").arg(-n) : n > 0 ? QStringLiteral("+%1").arg(n) : QStringLiteral("0"));
+        p.drawText(QRectF(r.left(), 5, r.width(), 16), Qt::AlignLeft | Qt::AlignVCenter,
+                   n < 0   ? QStringLiteral("−%1").arg(-n)
+                   : n > 0 ? QStringLiteral("+%1").arg(n)
+                           : QStringLiteral("0"));
         p.setPen(theme().dim);
-        p.drawText(QRectF(r.left(), 5, r.width(), 16), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("%1%").arg(rung.speed, 0, 'f', rung.speed < 9.95 && rung.speed > 0.005 ? 1 : 0));
+        p.drawText(QRectF(r.left(), 5, r.width(), 16), Qt::AlignRight | Qt::AlignVCenter,
+                   QStringLiteral("%1%").arg(rung.speed, 0, 'f', rung.speed < 9.95 && rung.speed > 0.005 ? 1 : 0));
         p.fillRect(r, Qt::black);
         if (!rung.image.isNull()) p.drawImage(r, rung.image);
         if (cutFrame(*project, cut) + n == m_document->playhead()) {
@@ -105,13 +115,18 @@ void LadderView::paintEvent(QPaintEvent*) {
         p.setBrush(theme().chart);
         p.drawRoundedRect(bar, 1.5, 1.5);
         p.setBrush(side);
-        if (rung.speed > 0.005) p.drawRoundedRect(QRectF(bar.left(), bar.top(), std::max(2.0, bar.width() * rung.speed / fastest), bar.height()), 1.5, 1.5);
+        if (rung.speed > 0.005)
+            p.drawRoundedRect(
+                QRectF(bar.left(), bar.top(), std::max(2.0, bar.width() * rung.speed / fastest), bar.height()), 1.5,
+                1.5);
     }
     const QRectF left = frameRect(-firstFrame - 1), right = frameRect(-firstFrame);
     p.fillRect(QRectF((left.right() + right.left()) / 2 - 1, 6, 2, left.bottom() + 8 - 6), theme().strong);
     p.setPen(theme().dim);
     p.setFont(textFont(10));
-    if (height() > left.bottom() + 24) p.drawText(QRectF(10, left.bottom() + 10, width() - 20, 14), Qt::AlignRight | Qt::AlignVCenter, tr("bar: on-screen movement, % of frame width per frame"));
+    if (height() > left.bottom() + 24)
+        p.drawText(QRectF(10, left.bottom() + 10, width() - 20, 14), Qt::AlignRight | Qt::AlignVCenter,
+                   tr("bar: on-screen movement, % of frame width per frame"));
 }
 
 } // namespace virga

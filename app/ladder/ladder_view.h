@@ -1,6 +1,6 @@
 #pragma once
-// The Ladder: the six frames around the cut, rendered exactly, each with its number and a bar for its on-screen speed. A
-// click puts the playhead on a frame.
+// The Ladder: the six frames around the cut, rendered exactly, each with its number and a bar for its on-screen speed.
+// A click puts the playhead on a frame.
 #include <QWidget>
 #include <array>
 

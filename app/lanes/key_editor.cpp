@@ -11,19 +11,25 @@ namespace virga {
 
 void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame) {
     Units units;
-    if (info.unit == "×") units = {{"x", 1}, {"%", 0.01}};
-    else if (info.unit == "°") units = {{"deg", 1}, {"turns", 360}, {"turn", 360}};
-    else if (info.unit == "w") units = {{"px", 1.0 / frame.width}, {"%", 0.01}};
-    else units = {{"px", 1.0 / frame.height}, {"%", 0.01}};
+    if (info.unit == "×")
+        units = {{"x", 1}, {"%", 0.01}};
+    else if (info.unit == "°")
+        units = {{"deg", 1}, {"turns", 360}, {"turn", 360}};
+    else if (info.unit == "w")
+        units = {{"px", 1.0 / frame.width}, {"%", 0.01}};
+    else
+        units = {{"px", 1.0 / frame.height}, {"%", 0.01}};
     field->setUnits(std::move(units));
     field->setRange(info.lowest, info.highest);
     field->setUnit(QString::fromUtf8(info.unit.data(), int(info.unit.size())), info.decimals, info.step);
 }
 
-KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size frame, QWidget* parent) : QFrame(parent, Qt::Popup) {
+KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size frame, QWidget* parent)
+    : QFrame(parent, Qt::Popup) {
     setAttribute(Qt::WA_DeleteOnClose);
     setObjectName("keyEditor");
-    setStyleSheet(QStringLiteral("#keyEditor { background: %1; border: 1px solid %2; border-radius: 4px; }").arg(theme().raised.name(), theme().line.name()));
+    setStyleSheet(QStringLiteral("#keyEditor { background: %1; border: 1px solid %2; border-radius: 4px; }")
+                      .arg(theme().raised.name(), theme().line.name()));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(8, 6, 8, 6);
     row->setSpacing(6);
@@ -54,8 +60,10 @@ void KeyEditor::showAt(const QPoint& globalAt) {
 }
 
 void KeyEditor::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Escape) close();
-    else QFrame::keyPressEvent(event);
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Escape)
+        close();
+    else
+        QFrame::keyPressEvent(event);
 }
 
 } // namespace virga

@@ -15,7 +15,8 @@
 
 namespace virga {
 
-LaneChart::LaneChart(LaneContext* context, int move, int channel, QWidget* parent) : QWidget(parent), m_context(context), m_move(move), m_channel(channel) {
+LaneChart::LaneChart(LaneContext* context, int move, int channel, QWidget* parent)
+    : QWidget(parent), m_context(context), m_move(move), m_channel(channel) {
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
     setMinimumHeight(60);
@@ -25,17 +26,27 @@ LaneChart::LaneChart(LaneContext* context, int move, int channel, QWidget* paren
     });
     refit();
     setObjectName(QStringLiteral("lane-%1-%2").arg(move).arg(channel));
-    if (isThere()) setAccessibleName(tr("Lane %1").arg(QString::fromUtf8(info().label.data(), int(info().label.size()))));
+    if (isThere())
+        setAccessibleName(tr("Lane %1").arg(QString::fromUtf8(info().label.data(), int(info().label.size()))));
 }
 
-bool LaneChart::isThere() const { return hasCurve(*m_context->document()->project(), address(Side::Outgoing)); }
-const Move& LaneChart::move() const { return transitionAt(*m_context->document()->project(), m_context->document()->cut()).moves[std::size_t(m_move)]; }
-const Channel& LaneChart::channel() const { return move().channels[std::size_t(m_channel)]; }
-const ChannelInfo& LaneChart::info() const { return moveInfo(move().kind).channels[std::size_t(m_channel)]; }
+bool LaneChart::isThere() const {
+    return hasCurve(*m_context->document()->project(), address(Side::Outgoing));
+}
+const Move& LaneChart::move() const {
+    return transitionAt(*m_context->document()->project(), m_context->document()->cut()).moves[std::size_t(m_move)];
+}
+const Channel& LaneChart::channel() const {
+    return move().channels[std::size_t(m_channel)];
+}
+const ChannelInfo& LaneChart::info() const {
+    return moveInfo(move().kind).channels[std::size_t(m_channel)];
+}
 
 std::optional<SelectedKey> LaneChart::selected() const {
     const auto& s = m_context->selectedKey();
-    if (!s || s->curve.cut != m_context->document()->cut() || s->curve.move != m_move || s->curve.channel != m_channel) return std::nullopt;
+    if (!s || s->curve.cut != m_context->document()->cut() || s->curve.move != m_move || s->curve.channel != m_channel)
+        return std::nullopt;
     return SelectedKey{s->curve.side, s->key};
 }
 
@@ -45,7 +56,9 @@ void LaneChart::refit() {
     m_values = ValueScale::fitting(channel(), info(), spaceOf(move(), m_channel), 20, height() - 10);
 }
 
-void LaneChart::resizeEvent(QResizeEvent*) { refit(); }
+void LaneChart::resizeEvent(QResizeEvent*) {
+    refit();
+}
 
 QPointF LaneChart::keyPoint(Side side, int key) const {
     const Key& k = channel().side(side).keys[std::size_t(key)];
@@ -54,12 +67,15 @@ QPointF LaneChart::keyPoint(Side side, int key) const {
 
 std::optional<QPointF> LaneChart::handlePoint(Side side, int key, bool leave) const {
     const Curve& curve = channel().side(side);
-    const auto at = leave ? leaveHandleAt(curve, key, m_context->frames(), m_values) : arriveHandleAt(curve, key, m_context->frames(), m_values);
+    const auto at = leave ? leaveHandleAt(curve, key, m_context->frames(), m_values)
+                          : arriveHandleAt(curve, key, m_context->frames(), m_values);
     if (!at) return std::nullopt;
     return QPointF(at->x, at->y);
 }
 
-LaneHit LaneChart::hitAt(QPointF at) const { return isThere() ? hitLane(channel(), m_context->frames(), m_values, at.x(), at.y(), selected()) : LaneHit{}; }
+LaneHit LaneChart::hitAt(QPointF at) const {
+    return isThere() ? hitLane(channel(), m_context->frames(), m_values, at.x(), at.y(), selected()) : LaneHit{};
+}
 
 void LaneChart::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton || !isThere()) return;
@@ -69,7 +85,8 @@ void LaneChart::mousePressEvent(QMouseEvent* event) {
         m_context->selectKey(std::nullopt);
         return;
     }
-    if (m_pressed.what == LaneHit::OnKey) m_context->selectKey(LaneContext::KeyAddress{address(m_pressed.side), m_pressed.key});
+    if (m_pressed.what == LaneHit::OnKey)
+        m_context->selectKey(LaneContext::KeyAddress{address(m_pressed.side), m_pressed.key});
     m_before = channel().side(m_pressed.side);
     m_dragging = true;
 }
@@ -81,8 +98,10 @@ void LaneChart::dragKey(QPointF at, Qt::KeyboardModifiers modifiers) {
     double time = from.time + (at.x() - m_pressAt.x()) / frames.pixelsPerFrame;
     double y = m_values.yOf(from.value) + (at.y() - m_pressAt.y());
     if (modifiers & Qt::ControlModifier) { // one axis only: the one that has moved farther
-        if (std::abs(at.x() - m_pressAt.x()) > std::abs(at.y() - m_pressAt.y())) y = m_values.yOf(from.value);
-        else time = from.time;
+        if (std::abs(at.x() - m_pressAt.x()) > std::abs(at.y() - m_pressAt.y()))
+            y = m_values.yOf(from.value);
+        else
+            time = from.time;
     }
     double value = std::abs(at.y() - m_pressAt.y()) < 0.5 ? from.value : m_values.valueAt(y);
     if (!free) {
@@ -99,10 +118,12 @@ void LaneChart::dragKey(QPointF at, Qt::KeyboardModifiers modifiers) {
         value = std::round(value / grain) * grain;
         // Keys stay a frame apart.
         if (m_pressed.key > 0) time = std::max(time, m_before.keys[std::size_t(m_pressed.key) - 1].time + 1);
-        if (m_pressed.key + 1 < int(m_before.keys.size())) time = std::min(time, m_before.keys[std::size_t(m_pressed.key) + 1].time - 1);
+        if (m_pressed.key + 1 < int(m_before.keys.size()))
+            time = std::min(time, m_before.keys[std::size_t(m_pressed.key) + 1].time - 1);
     }
     value = std::clamp(value, info().lowest, info().highest);
-    m_context->document()->drag(withCurve(*m_context->document()->dragOrigin(), address(m_pressed.side), withKeyMoved(m_before, m_pressed.key, time, value)));
+    m_context->document()->drag(withCurve(*m_context->document()->dragOrigin(), address(m_pressed.side),
+                                          withKeyMoved(m_before, m_pressed.key, time, value)));
 }
 
 void LaneChart::dragHandle(QPointF at, Qt::KeyboardModifiers) {
@@ -111,7 +132,8 @@ void LaneChart::dragHandle(QPointF at, Qt::KeyboardModifiers) {
     const Key& k = m_before.keys[std::size_t(key)];
     const Key& other = m_before.keys[std::size_t(leave ? key + 1 : key - 1)];
     const double duration = std::abs(other.time - k.time);
-    const double time = m_context->frames().frameAt(at.x()), level = m_values.spaceAt(at.y()), here = toSpace(k.value, m_before.space);
+    const double time = m_context->frames().frameAt(at.x()), level = m_values.spaceAt(at.y()),
+                 here = toSpace(k.value, m_before.space);
     Handle handle;
     handle.reach = std::clamp((leave ? time - k.time : k.time - time) / duration, 0.0, 1.0);
     handle.rise = leave ? level - here : here - level;
@@ -126,14 +148,18 @@ void LaneChart::mouseMoveEvent(QMouseEvent* event) {
         const LaneHit hit = hitAt(at);
         if (!(hit == m_hover)) {
             m_hover = hit;
-            setCursor(hit.what == LaneHit::OnKey || hit.what == LaneHit::OnLeave || hit.what == LaneHit::OnArrive ? Qt::PointingHandCursor : Qt::ArrowCursor);
+            setCursor(hit.what == LaneHit::OnKey || hit.what == LaneHit::OnLeave || hit.what == LaneHit::OnArrive
+                          ? Qt::PointingHandCursor
+                          : Qt::ArrowCursor);
             update();
         }
         return;
     }
     if (!m_context->document()->isDragging() && (at - m_pressAt).manhattanLength() < 3) return;
-    if (m_pressed.what == LaneHit::OnKey) dragKey(at, event->modifiers());
-    else dragHandle(at, event->modifiers());
+    if (m_pressed.what == LaneHit::OnKey)
+        dragKey(at, event->modifiers());
+    else
+        dragHandle(at, event->modifiers());
 }
 
 void LaneChart::mouseReleaseEvent(QMouseEvent* event) {
@@ -154,7 +180,9 @@ void LaneChart::addKeyAt(QPointF at) {
     if (next == curve) return;
     if (hit.what != LaneHit::OnCurve) { // on empty ground the key goes where the pointer is
         const double grain = std::pow(10.0, -info().decimals);
-        next = withKeyMoved(next, added, frame, std::clamp(std::round(m_values.valueAt(at.y()) / grain) * grain, info().lowest, info().highest));
+        next = withKeyMoved(
+            next, added, frame,
+            std::clamp(std::round(m_values.valueAt(at.y()) / grain) * grain, info().lowest, info().highest));
     }
     setCurve(*m_context->document(), address(side), next, tr("add key"));
     m_context->selectKey(LaneContext::KeyAddress{address(side), added});
@@ -182,7 +210,8 @@ void LaneChart::editKey(Side side, int key) {
     auto* editor = new KeyEditor(k.time, k.value, info(), m_context->document()->project()->settings.size, this);
     connect(editor, &KeyEditor::entered, this, [this, side, key](double time, double value) {
         if (!isThere() || key >= int(channel().side(side).keys.size())) return;
-        setCurve(*m_context->document(), address(side), withKeyMoved(channel().side(side), key, time, value), tr("change key"), QStringLiteral("type-key"));
+        setCurve(*m_context->document(), address(side), withKeyMoved(channel().side(side), key, time, value),
+                 tr("change key"), QStringLiteral("type-key"));
     });
     editor->showAt(mapToGlobal(keyPoint(side, key).toPoint() + QPoint(12, -10)));
 }
@@ -199,15 +228,19 @@ void LaneChart::segmentMenu(const LaneHit& hit, const QPoint& globalAt) {
     const int segment = hit.what == LaneHit::OnKey ? std::min(hit.key, int(curve.keys.size()) - 2) : hit.key;
     if (segment >= 0 && segment + 1 < int(curve.keys.size()))
         fillShapeMenu(&menu, [this, at, segment](const NamedShape& shape) {
-            setCurve(*m_context->document(), at, withShape(curveAt(*m_context->document()->project(), at), segment, shape.shape), tr("shape %1").arg(QString::fromUtf8(shape.label.data(), int(shape.label.size())).toLower()));
+            setCurve(*m_context->document(), at,
+                     withShape(curveAt(*m_context->document()->project(), at), segment, shape.shape),
+                     tr("shape %1").arg(QString::fromUtf8(shape.label.data(), int(shape.label.size())).toLower()));
         });
     if (!menu.isEmpty()) menu.exec(globalAt);
 }
 
 void LaneChart::contextMenuEvent(QContextMenuEvent* event) {
     const LaneHit hit = hitAt(event->pos());
-    if (hit.what == LaneHit::OnKey || hit.what == LaneHit::OnCurve) segmentMenu(hit, event->globalPos());
-    else event->ignore();
+    if (hit.what == LaneHit::OnKey || hit.what == LaneHit::OnCurve)
+        segmentMenu(hit, event->globalPos());
+    else
+        event->ignore();
 }
 
 void LaneChart::wheelEvent(QWheelEvent* event) {
@@ -229,7 +262,8 @@ bool LaneChart::event(QEvent* event) {
     // The arrows step frames in the whole window, but nudge the key here while one is selected.
     if (event->type() == QEvent::ShortcutOverride && selected()) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        if (key == Qt::Key_Left || key == Qt::Key_Right || key == Qt::Key_Up || key == Qt::Key_Down || key == Qt::Key_Delete || key == Qt::Key_Backspace) {
+        if (key == Qt::Key_Left || key == Qt::Key_Right || key == Qt::Key_Up || key == Qt::Key_Down ||
+            key == Qt::Key_Delete || key == Qt::Key_Backspace) {
             event->accept();
             return true;
         }
@@ -251,19 +285,27 @@ void LaneChart::keyPressEvent(QKeyEvent* event) {
     const double many = event->modifiers() & Qt::ShiftModifier ? 10 : 1;
     const auto nudge = [&](double frames, double steps) {
         const double value = std::clamp(k.value + steps * info().step, info().lowest, info().highest);
-        setCurve(*m_context->document(), address(s->side), withKeyMoved(curve, s->key, k.time + frames, std::round(value * 1e6) / 1e6), tr("move key"),
+        setCurve(*m_context->document(), address(s->side),
+                 withKeyMoved(curve, s->key, k.time + frames, std::round(value * 1e6) / 1e6), tr("move key"),
                  QStringLiteral("nudge-%1-%2-%3-%4").arg(m_move).arg(m_channel).arg(int(s->side)).arg(s->key));
     };
     switch (event->key()) {
-    case Qt::Key_Left: return nudge(-many, 0);
-    case Qt::Key_Right: return nudge(many, 0);
-    case Qt::Key_Up: return nudge(0, many);
-    case Qt::Key_Down: return nudge(0, -many);
+    case Qt::Key_Left:
+        return nudge(-many, 0);
+    case Qt::Key_Right:
+        return nudge(many, 0);
+    case Qt::Key_Up:
+        return nudge(0, many);
+    case Qt::Key_Down:
+        return nudge(0, -many);
     case Qt::Key_Delete:
-    case Qt::Key_Backspace: return removeKey(s->side, s->key);
+    case Qt::Key_Backspace:
+        return removeKey(s->side, s->key);
     case Qt::Key_Return:
-    case Qt::Key_Enter: return editKey(s->side, s->key);
-    default: return QWidget::keyPressEvent(event);
+    case Qt::Key_Enter:
+        return editKey(s->side, s->key);
+    default:
+        return QWidget::keyPressEvent(event);
     }
 }
 

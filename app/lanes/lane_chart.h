@@ -1,6 +1,7 @@
 #pragma once
-// One channel's chart: both sides' curves with their keys as drops, handles as rings, speed as a faint fill. Drag a drop or a
-// ring; double-click a drop to type, the curve to add a key; right-click a segment for shapes; arrows nudge the selected key.
+// One channel's chart: both sides' curves with their keys as drops, handles as rings, speed as a faint fill. Drag a
+// drop or a ring; double-click a drop to type, the curve to add a key; right-click a segment for shapes; arrows nudge
+// the selected key.
 #include <QWidget>
 
 #include "app/lanes/lane_context.h"

@@ -9,7 +9,9 @@
 namespace virga {
 namespace {
 
-QColor sideColour(Side side) { return side == Side::Outgoing ? theme().outgoing : theme().incoming; }
+QColor sideColour(Side side) {
+    return side == Side::Outgoing ? theme().outgoing : theme().incoming;
+}
 
 // The tip is the exact value; the body hangs above it.
 QPainterPath drop(QPointF tip) {
@@ -27,14 +29,17 @@ std::vector<double> gridValues(const ValueScale& values, const ChannelInfo& info
         for (const double v : {0.1, 0.25, 0.5, 1.0, 2.0, 4.0, 10.0, 25.0}) result.push_back(v);
     } else {
         const double span = values.high - values.low;
-        const std::vector<double> steps = info.unit == "°" ? std::vector<double>{15, 45, 90, 180, 360, 720, 1440, 3600} : std::vector<double>{0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 25, 50};
+        const std::vector<double> steps = info.unit == "°"
+                                              ? std::vector<double>{15, 45, 90, 180, 360, 720, 1440, 3600}
+                                              : std::vector<double>{0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 25, 50};
         double step = steps.back();
         for (const double s : steps)
             if (span / s <= 4) {
                 step = s;
                 break;
             }
-        for (double v = std::ceil(values.low / step) * step; v <= values.high; v += step) result.push_back(std::abs(v) < 1e-9 ? 0 : v);
+        for (double v = std::ceil(values.low / step) * step; v <= values.high; v += step)
+            result.push_back(std::abs(v) < 1e-9 ? 0 : v);
     }
     return result;
 }
@@ -104,17 +109,22 @@ void LaneChart::paintSpeed(QPainter& p, Side side) const {
         if (c.keys.size() < 2) continue;
         for (int i = 0; i <= 64; ++i) {
             const double t = c.keys.front().time + (c.keys.back().time - c.keys.front().time) * i / 64;
-            if (s == Side::Outgoing ? t <= 0 : t >= 0) fastest = std::max(fastest, std::abs(s == Side::Outgoing ? speedBefore(c, t) : speedAfter(c, t)));
+            if (s == Side::Outgoing ? t <= 0 : t >= 0)
+                fastest = std::max(fastest, std::abs(s == Side::Outgoing ? speedBefore(c, t) : speedAfter(c, t)));
         }
     }
     const FrameScale& frames = m_context->frames();
-    const double from = side == Side::Outgoing ? frames.xOf(curve.keys.front().time) : frames.xOf(std::max(0.0, curve.keys.front().time));
-    const double to = side == Side::Outgoing ? frames.xOf(std::min(0.0, curve.keys.back().time)) : frames.xOf(curve.keys.back().time);
+    const double from = side == Side::Outgoing ? frames.xOf(curve.keys.front().time)
+                                               : frames.xOf(std::max(0.0, curve.keys.front().time));
+    const double to =
+        side == Side::Outgoing ? frames.xOf(std::min(0.0, curve.keys.back().time)) : frames.xOf(curve.keys.back().time);
     const double most = height() * 0.3, floor = height() - 1;
     QPainterPath fill(QPointF(from, floor));
     for (double x = from; x < to + 2; x += 2) {
         const double at = std::min(x, to), t = frames.frameAt(at);
-        fill.lineTo(at, floor - most * std::min(1.0, std::abs(side == Side::Outgoing ? speedBefore(curve, t) : speedAfter(curve, t)) / fastest));
+        fill.lineTo(at, floor - most * std::min(1.0, std::abs(side == Side::Outgoing ? speedBefore(curve, t)
+                                                                                     : speedAfter(curve, t)) /
+                                                         fastest));
     }
     fill.lineTo(to, floor);
     QColor c = sideColour(side);
@@ -163,12 +173,14 @@ void LaneChart::paintKeys(QPainter& p, Side side) const {
             if (key < 0 || key >= int(curve.keys.size())) continue;
             const QPointF tip = keyPoint(side, key);
             for (const bool leave : {true, false}) {
-                if ((leave && key > s->key) || (!leave && key < s->key)) continue; // only the segments at the selected key
+                if ((leave && key > s->key) || (!leave && key < s->key))
+                    continue; // only the segments at the selected key
                 const auto ring = handlePoint(side, key, leave);
                 if (!ring) continue;
                 p.setPen(QPen(c, 1));
                 p.drawLine(tip, *ring);
-                const bool hot = m_hover.side == side && m_hover.key == key && m_hover.what == (leave ? LaneHit::OnLeave : LaneHit::OnArrive);
+                const bool hot = m_hover.side == side && m_hover.key == key &&
+                                 m_hover.what == (leave ? LaneHit::OnLeave : LaneHit::OnArrive);
                 p.setPen(QPen(hot ? theme().strong : c, 1.6));
                 p.setBrush(theme().chart);
                 p.drawEllipse(*ring, 3.6, 3.6);
@@ -183,13 +195,18 @@ void LaneChart::paintKeys(QPainter& p, Side side) const {
         p.drawPath(drop(keyPoint(side, i)));
     }
     // The value under the pointer's or the selected key, while there is room.
-    const int told = s && s->side == side ? s->key : m_hover.what == LaneHit::OnKey && m_hover.side == side ? m_hover.key : -1;
+    const int told = s && s->side == side                                     ? s->key
+                     : m_hover.what == LaneHit::OnKey && m_hover.side == side ? m_hover.key
+                                                                              : -1;
     if (told >= 0 && told < int(curve.keys.size())) {
         const Key& k = curve.keys[std::size_t(told)];
-        QString text = QString::number(k.value, 'f', info().decimals) + QString::fromUtf8(info().unit.data(), int(info().unit.size()));
+        QString text = QString::number(k.value, 'f', info().decimals) +
+                       QString::fromUtf8(info().unit.data(), int(info().unit.size()));
         if (side == Side::Outgoing && k.time > -1) { // what is really reached on the last frame
             const double reached = evaluate(curve, -1);
-            text += tr("  on frame −1: %1").arg(QString::number(reached, 'f', info().decimals) + QString::fromUtf8(info().unit.data(), int(info().unit.size())));
+            text += tr("  on frame −1: %1")
+                        .arg(QString::number(reached, 'f', info().decimals) +
+                             QString::fromUtf8(info().unit.data(), int(info().unit.size())));
         }
         text.replace("-", "−");
         p.setFont(numberFont(10));

@@ -18,7 +18,8 @@
 
 namespace virga {
 
-LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* parent) : QWidget(parent), m_context(context), m_move(move), m_channel(channel) {
+LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* parent)
+    : QWidget(parent), m_context(context), m_move(move), m_channel(channel) {
     setFixedWidth(laneHeaderWidth);
     const auto project = context->document()->project();
     const ChannelInfo& info = channelInfoAt(*project, address(Side::Outgoing));
@@ -35,7 +36,8 @@ LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* par
     m_eye->setObjectName("quiet");
     connect(m_eye, &QToolButton::clicked, this, [this] {
         const auto p = m_context->document()->project();
-        setMoveEnabled(*m_context->document(), m_context->document()->cut(), m_move, !transitionAt(*p, m_context->document()->cut()).moves[std::size_t(m_move)].enabled);
+        setMoveEnabled(*m_context->document(), m_context->document()->cut(), m_move,
+                       !transitionAt(*p, m_context->document()->cut()).moves[std::size_t(m_move)].enabled);
     });
     head->addWidget(m_eye);
     auto* more = iconButton("more", tr("More for this move"), this, 24);
@@ -57,7 +59,8 @@ LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* par
             setUpChannelField(field, info, project->settings.size);
             field->setSide(side == Side::Outgoing ? "outgoing" : "incoming");
             field->setEmptyText(QStringLiteral("–"));
-            const QString what = side == Side::Outgoing ? (end ? tr("%1, outgoing end") : tr("%1, outgoing start")) : (end ? tr("%1, incoming end") : tr("%1, incoming start"));
+            const QString what = side == Side::Outgoing ? (end ? tr("%1, outgoing end") : tr("%1, outgoing start"))
+                                                        : (end ? tr("%1, incoming end") : tr("%1, incoming start"));
             field->setAccessibleName(what.arg(name));
             field->setToolTip(tr("%1. Takes arithmetic and units.").arg(what.arg(name)));
             connect(field, &NumberField::edited, this, [this, side, end](double value) { enter(side, end, value); });
@@ -96,7 +99,8 @@ void LaneHeader::enter(Side side, bool end, double value) {
     if (!hasCurve(*project, at)) return;
     const Curve& curve = curveAt(*project, at);
     const double neutral = channelInfoAt(*project, at).neutral;
-    const double first = curve.isEmpty() ? neutral : curve.keys.front().value, last = curve.isEmpty() ? neutral : curve.keys.back().value;
+    const double first = curve.isEmpty() ? neutral : curve.keys.front().value,
+                 last = curve.isEmpty() ? neutral : curve.keys.back().value;
     setSideValues(*m_context->document(), at, end ? first : value, end ? value : last);
 }
 
@@ -108,8 +112,10 @@ void LaneHeader::refresh() {
         const int row = side == Side::Incoming;
         const Curve& curve = curveAt(*project, address(side));
         for (const bool end : {false, true}) {
-            if (curve.isEmpty()) m_fields[row][end]->clearValue();
-            else m_fields[row][end]->setValue(end ? curve.keys.back().value : curve.keys.front().value);
+            if (curve.isEmpty())
+                m_fields[row][end]->clearValue();
+            else
+                m_fields[row][end]->setValue(end ? curve.keys.back().value : curve.keys.front().value);
         }
         const int last = int(curve.keys.size()) - 2;
         auto shape = last >= 0 ? shapeOf(curve, side == Side::Outgoing ? last : 0) : std::nullopt;
@@ -132,15 +138,17 @@ void LaneHeader::fillMenu(QMenu* menu) {
         even->setCheckable(true);
         even->setChecked(move.even);
         even->setToolTip(tr("Equal steps look equal"));
-        connect(even, &QAction::triggered, this, [this, document, cut](bool on) { setEvenZoom(*document, cut, m_move, on); });
+        connect(even, &QAction::triggered, this,
+                [this, document, cut](bool on) { setEvenZoom(*document, cut, m_move, on); });
         menu->addSeparator();
     }
     for (const Side side : {Side::Outgoing, Side::Incoming})
-        menu->addAction(side == Side::Outgoing ? tr("Clear the outgoing side") : tr("Clear the incoming side"), this, [this, document, side] {
-            Curve empty = curveAt(*document->project(), address(side));
-            empty.keys.clear();
-            setCurve(*document, address(side), empty, tr("clear side"));
-        });
+        menu->addAction(side == Side::Outgoing ? tr("Clear the outgoing side") : tr("Clear the incoming side"), this,
+                        [this, document, side] {
+                            Curve empty = curveAt(*document->project(), address(side));
+                            empty.keys.clear();
+                            setCurve(*document, address(side), empty, tr("clear side"));
+                        });
     menu->addSeparator();
     menu->addAction(tr("Remove this move"), this, [this, document, cut] { removeMove(*document, cut, m_move); });
 }

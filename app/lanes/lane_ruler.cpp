@@ -18,7 +18,8 @@ LaneRuler::LaneRuler(LaneContext* context, QWidget* parent) : QWidget(parent), m
 void LaneRuler::scrub(double x) {
     Document* document = m_context->document();
     if (document->cut() < 0) return;
-    document->setPlayhead(cutFrame(*document->project(), document->cut()) + std::llround(m_context->frames().frameAt(x)));
+    document->setPlayhead(cutFrame(*document->project(), document->cut()) +
+                          std::llround(m_context->frames().frameAt(x)));
 }
 
 void LaneRuler::mousePressEvent(QMouseEvent* event) {
@@ -41,7 +42,9 @@ void LaneRuler::paintEvent(QPaintEvent*) {
     const int first = int(std::floor(frames.frameAt(0) / step)) * step;
     for (int n = first; n <= frames.frameAt(width()); n += step) {
         const double x = frames.xOf(n);
-        const QString text = n < 0 ? QStringLiteral("−%1").arg(-n) : n > 0 ? QStringLiteral("+%1").arg(n) : QStringLiteral("0");
+        const QString text = n < 0   ? QStringLiteral("−%1").arg(-n)
+                             : n > 0 ? QStringLiteral("+%1").arg(n)
+                                     : QStringLiteral("0");
         p.setPen(n < 0 ? theme().outgoing : theme().incoming);
         if (x > 12 && x < width() - 12) p.drawText(QRectF(x - 30, 4, 60, 15), Qt::AlignCenter, text);
     }

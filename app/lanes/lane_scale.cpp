@@ -16,7 +16,8 @@ int FrameScale::labelStep() const {
     return 200;
 }
 
-ValueScale ValueScale::fitting(const Channel& channel, const ChannelInfo& info, Space space, double top, double bottom) {
+ValueScale ValueScale::fitting(const Channel& channel, const ChannelInfo& info, Space space, double top,
+                               double bottom) {
     double low = toSpace(info.neutral, space), high = low;
     for (const Curve* curve : {&channel.outgoing, &channel.incoming}) {
         if (curve->isEmpty()) continue;
@@ -26,7 +27,9 @@ ValueScale ValueScale::fitting(const Channel& channel, const ChannelInfo& info, 
             low = std::min(low, v), high = std::max(high, v);
         }
     }
-    const double least = info.unit == "°" ? 20 : space == Space::Log2 ? 1 : 0.2; // a still lane is not stretched to nothing
+    const double least = info.unit == "°"       ? 20
+                         : space == Space::Log2 ? 1
+                                                : 0.2; // a still lane is not stretched to nothing
     if (high - low < least) {
         const double middle = (low + high) / 2;
         low = middle - least / 2, high = middle + least / 2;
@@ -35,19 +38,26 @@ ValueScale ValueScale::fitting(const Channel& channel, const ChannelInfo& info, 
     return {space, low - room, high + room, top, bottom};
 }
 
-std::optional<LanePoint> leaveHandleAt(const Curve& curve, int key, const FrameScale& frames, const ValueScale& values) {
-    if (key < 0 || key + 1 >= int(curve.keys.size()) || curve.keys[std::size_t(key)].next != Interpolation::Eased) return std::nullopt;
+std::optional<LanePoint> leaveHandleAt(const Curve& curve, int key, const FrameScale& frames,
+                                       const ValueScale& values) {
+    if (key < 0 || key + 1 >= int(curve.keys.size()) || curve.keys[std::size_t(key)].next != Interpolation::Eased)
+        return std::nullopt;
     const Key &a = curve.keys[std::size_t(key)], &b = curve.keys[std::size_t(key) + 1];
-    return LanePoint{frames.xOf(a.time + a.leave.reach * (b.time - a.time)), values.yOfSpace(toSpace(a.value, curve.space) + a.leave.rise)};
+    return LanePoint{frames.xOf(a.time + a.leave.reach * (b.time - a.time)),
+                     values.yOfSpace(toSpace(a.value, curve.space) + a.leave.rise)};
 }
 
-std::optional<LanePoint> arriveHandleAt(const Curve& curve, int key, const FrameScale& frames, const ValueScale& values) {
-    if (key < 1 || key >= int(curve.keys.size()) || curve.keys[std::size_t(key) - 1].next != Interpolation::Eased) return std::nullopt;
+std::optional<LanePoint> arriveHandleAt(const Curve& curve, int key, const FrameScale& frames,
+                                        const ValueScale& values) {
+    if (key < 1 || key >= int(curve.keys.size()) || curve.keys[std::size_t(key) - 1].next != Interpolation::Eased)
+        return std::nullopt;
     const Key &a = curve.keys[std::size_t(key) - 1], &b = curve.keys[std::size_t(key)];
-    return LanePoint{frames.xOf(b.time - b.arrive.reach * (b.time - a.time)), values.yOfSpace(toSpace(b.value, curve.space) - b.arrive.rise)};
+    return LanePoint{frames.xOf(b.time - b.arrive.reach * (b.time - a.time)),
+                     values.yOfSpace(toSpace(b.value, curve.space) - b.arrive.rise)};
 }
 
-LaneHit hitLane(const Channel& channel, const FrameScale& frames, const ValueScale& values, double x, double y, const std::optional<SelectedKey>& selected) {
+LaneHit hitLane(const Channel& channel, const FrameScale& frames, const ValueScale& values, double x, double y,
+                const std::optional<SelectedKey>& selected) {
     const auto near = [&](double px, double py, double radius) { return std::hypot(x - px, y - py) <= radius; };
     if (selected) {
         const Curve& curve = channel.side(selected->side);
@@ -60,7 +70,8 @@ LaneHit hitLane(const Channel& channel, const FrameScale& frames, const ValueSca
     for (const Side side : {Side::Incoming, Side::Outgoing}) {
         const Curve& curve = channel.side(side);
         for (int i = 0; i < int(curve.keys.size()); ++i) {
-            const double kx = frames.xOf(curve.keys[std::size_t(i)].time), ky = values.yOf(curve.keys[std::size_t(i)].value);
+            const double kx = frames.xOf(curve.keys[std::size_t(i)].time),
+                         ky = values.yOf(curve.keys[std::size_t(i)].value);
             // A drop's body is above its tip; both can be grasped. Outgoing and incoming drops on the cut lean apart.
             if (near(kx, ky - 9, 7.5) || near(kx, ky, 5)) return {LaneHit::OnKey, side, i};
         }
@@ -69,9 +80,13 @@ LaneHit hitLane(const Channel& channel, const FrameScale& frames, const ValueSca
     for (const Side side : {Side::Incoming, Side::Outgoing}) {
         const Curve& curve = channel.side(side);
         if (curve.isEmpty()) continue;
-        if (side == Side::Outgoing ? t > std::max(0.0, curve.keys.back().time) : t < std::min(0.0, curve.keys.front().time)) continue;
+        if (side == Side::Outgoing ? t > std::max(0.0, curve.keys.back().time)
+                                   : t < std::min(0.0, curve.keys.front().time))
+            continue;
         double nearest = 1e9; // vertical distance over a few pixels across, for steep curves
-        for (int dx = -4; dx <= 4; dx += 2) nearest = std::min(nearest, std::hypot(double(dx), y - values.yOf(evaluate(curve, frames.frameAt(x + dx)))));
+        for (int dx = -4; dx <= 4; dx += 2)
+            nearest =
+                std::min(nearest, std::hypot(double(dx), y - values.yOf(evaluate(curve, frames.frameAt(x + dx)))));
         if (nearest <= 7) return {LaneHit::OnCurve, side, segmentAt(curve, t)};
     }
     return {};

@@ -1,6 +1,6 @@
 #pragma once
-// Frames from the cut to pixels across, values to pixels down, and what lies under a point of a lane. Plain data; tested
-// without a window.
+// Frames from the cut to pixels across, values to pixels down, and what lies under a point of a lane. Plain data;
+// tested without a window.
 #include <optional>
 #include <vector>
 
@@ -9,7 +9,7 @@
 namespace virga {
 
 struct FrameScale {
-    double zeroX = 520;          // pixel of frame 0: the cut
+    double zeroX = 520; // pixel of frame 0: the cut
     double pixelsPerFrame = 36;
 
     double xOf(double frame) const { return zeroX + frame * pixelsPerFrame; }
@@ -52,9 +52,11 @@ struct LanePoint {
     double x, y;
 };
 std::optional<LanePoint> leaveHandleAt(const Curve& curve, int key, const FrameScale& frames, const ValueScale& values);
-std::optional<LanePoint> arriveHandleAt(const Curve& curve, int key, const FrameScale& frames, const ValueScale& values);
+std::optional<LanePoint> arriveHandleAt(const Curve& curve, int key, const FrameScale& frames,
+                                        const ValueScale& values);
 
 /// Keys whose handles are shown: the selected one and its neighbours' sides of the same segments.
-LaneHit hitLane(const Channel& channel, const FrameScale& frames, const ValueScale& values, double x, double y, const std::optional<SelectedKey>& selected);
+LaneHit hitLane(const Channel& channel, const FrameScale& frames, const ValueScale& values, double x, double y,
+                const std::optional<SelectedKey>& selected);
 
 } // namespace virga

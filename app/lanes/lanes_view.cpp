@@ -21,7 +21,8 @@
 
 namespace virga {
 
-LanesView::LanesView(Document* document, QWidget* parent) : QWidget(parent), m_document(document), m_context(new LaneContext(document, this)) {
+LanesView::LanesView(Document* document, QWidget* parent)
+    : QWidget(parent), m_document(document), m_context(new LaneContext(document, this)) {
     setObjectName("lanes");
     setAccessibleName(tr("Lanes"));
     auto* column = new QVBoxLayout(this);
@@ -43,7 +44,8 @@ LanesView::LanesView(Document* document, QWidget* parent) : QWidget(parent), m_d
     add->setPopupMode(QToolButton::InstantPopup);
     auto* menu = new QMenu(add);
     for (const MoveInfo& info : allMoves())
-        menu->addAction(icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))), QString::fromUtf8(info.label.data(), int(info.label.size())), this,
+        menu->addAction(icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))),
+                        QString::fromUtf8(info.label.data(), int(info.label.size())), this,
                         [this, kind = info.kind] { addMove(*m_document, m_document->cut(), kind); });
     add->setMenu(menu);
     add->setStyleSheet("QToolButton::menu-indicator { image: none; }");
@@ -89,7 +91,9 @@ LaneHeader* LanesView::header(int move, int channel) const {
     return nullptr;
 }
 
-void LanesView::fit() { m_context->fit(std::max(200, width() - laneHeaderWidth)); }
+void LanesView::fit() {
+    m_context->fit(std::max(200, width() - laneHeaderWidth));
+}
 
 void LanesView::resizeEvent(QResizeEvent* event) {
     QWidget::resizeEvent(event);
@@ -118,7 +122,10 @@ void LanesView::refreshTitle() {
     const auto project = m_document->project();
     const int cut = m_document->cut();
     m_title->setFullText(cut < 0 ? tr("No cut yet")
-                                 : tr("Cut %1 · %2 → %3").arg(cut + 1).arg(QString::fromStdString(project->reel[std::size_t(cut)].name), QString::fromStdString(project->reel[std::size_t(cut) + 1].name)));
+                                 : tr("Cut %1 · %2 → %3")
+                                       .arg(cut + 1)
+                                       .arg(QString::fromStdString(project->reel[std::size_t(cut)].name),
+                                            QString::fromStdString(project->reel[std::size_t(cut) + 1].name)));
 }
 
 void LanesView::rebuild() {
@@ -128,7 +135,8 @@ void LanesView::rebuild() {
     // Rows are kept while the cut has the same moves: fields keep their focus while values change.
     QString key = theme().name + QString::number(cut);
     if (cut >= 0)
-        for (const Move& move : transitionAt(*project, cut).moves) key += QString::fromStdString("|" + move.id + move.kindName);
+        for (const Move& move : transitionAt(*project, cut).moves)
+            key += QString::fromStdString("|" + move.id + move.kindName);
     if (key == m_builtFor) return;
     m_builtFor = key;
     m_lanes.clear();
@@ -155,12 +163,17 @@ void LanesView::rebuild() {
         auto* row = new QHBoxLayout;
         row->setContentsMargins(laneHeaderWidth + 24, 12, 24, 12);
         row->setSpacing(8);
-        auto* words = label(cut < 0 ? tr("The moves of a cut are shaped here. Add two clips first.") : tr("This cut has no move yet."), "caption", m_rows);
+        auto* words = label(cut < 0 ? tr("The moves of a cut are shaped here. Add two clips first.")
+                                    : tr("This cut has no move yet."),
+                            "caption", m_rows);
         row->addWidget(words);
         if (cut >= 0)
             for (const MoveInfo& info : allMoves()) {
-                auto* button = new QPushButton(icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))), tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), m_rows);
-                connect(button, &QPushButton::clicked, this, [this, kind = info.kind] { addMove(*m_document, m_document->cut(), kind); });
+                auto* button = new QPushButton(
+                    icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))),
+                    tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), m_rows);
+                connect(button, &QPushButton::clicked, this,
+                        [this, kind = info.kind] { addMove(*m_document, m_document->cut(), kind); });
                 row->addWidget(button);
             }
         row->addStretch(1);

@@ -1,5 +1,6 @@
 #pragma once
-// The Lanes: one for each channel of the selected cut's moves on one axis of frames from the cut, the on-screen speed last.
+// The Lanes: one for each channel of the selected cut's moves on one axis of frames from the cut, the on-screen speed
+// last.
 #include <QWidget>
 
 #include "app/lanes/lane_context.h"

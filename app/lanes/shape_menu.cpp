@@ -39,7 +39,8 @@ QPixmap shapePixmap(const Shape& shape, int size, const QColor& colour, double d
 
 void fillShapeMenu(QMenu* menu, const std::function<void(const NamedShape&)>& chosen) {
     for (const NamedShape& shape : namedShapes()) {
-        auto* action = menu->addAction(QIcon(shapePixmap(shape.shape, 24, theme().text, 2)), QString::fromUtf8(shape.label.data(), int(shape.label.size())));
+        auto* action = menu->addAction(QIcon(shapePixmap(shape.shape, 24, theme().text, 2)),
+                                       QString::fromUtf8(shape.label.data(), int(shape.label.size())));
         QObject::connect(action, &QAction::triggered, menu, [chosen, shape] { chosen(shape); });
         if (shape.name == "linear" || shape.name == "ease-in-out" || shape.name == "depart-back") menu->addSeparator();
     }
@@ -52,7 +53,9 @@ ShapeChip::ShapeChip(QWidget* parent) : QToolButton(parent) {
     setToolTip(tr("Shape of the curve: click for others"));
     setAccessibleName(tr("Shape"));
     auto* menu = new QMenu(this);
-    fillShapeMenu(menu, [this](const NamedShape& s) { emit chosen(s.shape, QString::fromUtf8(s.label.data(), int(s.label.size()))); });
+    fillShapeMenu(menu, [this](const NamedShape& s) {
+        emit chosen(s.shape, QString::fromUtf8(s.label.data(), int(s.label.size())));
+    });
     setMenu(menu);
 }
 

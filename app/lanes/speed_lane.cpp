@@ -41,7 +41,8 @@ void SpeedChart::paintEvent(QPaintEvent*) {
     double fastest = 5;
     for (const Side side : {Side::Outgoing, Side::Incoming}) {
         auto& samples = sides[side == Side::Incoming];
-        const double from = side == Side::Outgoing ? 0 : frames.xOf(0), to = side == Side::Outgoing ? frames.xOf(0) : width();
+        const double from = side == Side::Outgoing ? 0 : frames.xOf(0),
+                     to = side == Side::Outgoing ? frames.xOf(0) : width();
         for (double x = from; x < to + 2; x += 2) {
             const double at = std::min(x, to);
             samples.push_back({at, instantSpeed(moves, side, frames.frameAt(at), size)});
@@ -120,14 +121,25 @@ void SpeedHeader::refresh() {
     const char* role = "caption";
     if (any) {
         const Stack& moves = transitionAt(*project, cut).moves;
-        const double out = instantSpeed(moves, Side::Outgoing, 0, project->settings.size), in = instantSpeed(moves, Side::Incoming, 0, project->settings.size);
-        if (std::max(out, in) < 0.02) text = tr("nothing moves at the cut");
-        else if (std::max(out, in) <= 1.15 * std::min(out, in)) text = tr("steady at the cut"), role = "fine";
-        else if (std::min(out, in) < 0.02) text = out > in ? tr("stops at the cut") : tr("starts at the cut"), role = "breaks";
-        else text = out > in ? tr("step at the cut %1 : 1").arg(out / in, 0, 'f', 1) : tr("step at the cut 1 : %1").arg(in / out, 0, 'f', 1), role = "breaks";
+        const double out = instantSpeed(moves, Side::Outgoing, 0, project->settings.size),
+                     in = instantSpeed(moves, Side::Incoming, 0, project->settings.size);
+        if (std::max(out, in) < 0.02)
+            text = tr("nothing moves at the cut");
+        else if (std::max(out, in) <= 1.15 * std::min(out, in))
+            text = tr("steady at the cut"), role = "fine";
+        else if (std::min(out, in) < 0.02)
+            text = out > in ? tr("stops at the cut") : tr("starts at the cut"), role = "breaks";
+        else
+            text = out > in ? tr("step at the cut %1 : 1").arg(out / in, 0, 'f', 1)
+                            : tr("step at the cut 1 : %1").arg(in / out, 0, 'f', 1),
+            role = "breaks";
     }
     m_step->setObjectName(role);
-    m_step->setStyleSheet(QStringLiteral("color: %1; font-size: 11px;").arg((role == std::string_view("fine") ? theme().fine : role == std::string_view("breaks") ? theme().breaks : theme().dim).name()));
+    m_step->setStyleSheet(QStringLiteral("color: %1; font-size: 11px;")
+                              .arg((role == std::string_view("fine")     ? theme().fine
+                                    : role == std::string_view("breaks") ? theme().breaks
+                                                                         : theme().dim)
+                                       .name()));
     m_step->setText(text);
 }
 

@@ -40,7 +40,10 @@ ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_d
         const int i = clip();
         if (i < 0) return;
         const auto project = m_document->project();
-        m_document->apply(tr("change length"), withClipTrimmed(*project, i, Edge::Tail, std::int64_t(frames) - project->reel[std::size_t(i)].length), "length");
+        m_document->apply(
+            tr("change length"),
+            withClipTrimmed(*project, i, Edge::Tail, std::int64_t(frames) - project->reel[std::size_t(i)].length),
+            "length");
         refresh();
     });
     auto* lengthRow = new QWidget(this);
@@ -48,14 +51,25 @@ ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_d
     lengthLayout->setContentsMargins(0, 0, 0, 0);
     lengthLayout->addWidget(m_length);
     m_spare = label({}, "caption", lengthRow);
+    m_spare->setToolTip(tr("Unused source frames before and after the clip"));
     lengthLayout->addWidget(m_spare);
     lengthLayout->addStretch(1);
     add(tr("length"), lengthRow);
-    m_fit = new Choices({{tr("fill"), {}, tr("Fill the frame, cutting off what is over")}, {tr("fit"), {}, tr("Show all of it, edges filled")}, {tr("stretch"), {}, tr("Pull it to the frame")}}, this);
+    m_fit = new Choices({{tr("fill"), {}, tr("Fill the frame, cutting off what is over")},
+                         {tr("fit"), {}, tr("Show all of it, edges filled")},
+                         {tr("stretch"), {}, tr("Pull it to the frame")}},
+                        this);
     connect(m_fit, &Choices::chosen, this, [this](int i) { change(tr("fit"), [i](Clip& c) { c.fit = Fit(i); }); });
     add(tr("frame"), m_fit);
-    m_edges = new Choices({{tr("piece"), {}, tr("As the whole piece")}, {{}, "edges-empty", tr("Empty")}, {{}, "edges-hold", tr("Hold the border")}, {{}, "edges-repeat", tr("Repeat")}, {{}, "edges-mirror", tr("Mirror")}}, this);
-    connect(m_edges, &Choices::chosen, this, [this](int i) { change(tr("edges of clip"), [i](Clip& c) { c.edges = i == 0 ? std::nullopt : std::optional(EdgeFill(i - 1)); }); });
+    m_edges = new Choices({{tr("piece"), {}, tr("As the whole piece")},
+                           {{}, "edges-empty", tr("Empty")},
+                           {{}, "edges-hold", tr("Hold the border")},
+                           {{}, "edges-repeat", tr("Repeat")},
+                           {{}, "edges-mirror", tr("Mirror")}},
+                          this);
+    connect(m_edges, &Choices::chosen, this, [this](int i) {
+        change(tr("edges of clip"), [i](Clip& c) { c.edges = i == 0 ? std::nullopt : std::optional(EdgeFill(i - 1)); });
+    });
     add(tr("edges"), m_edges);
     auto* soundRow = new QWidget(this);
     auto* soundLayout = new QHBoxLayout(soundRow);
@@ -65,9 +79,13 @@ ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_d
     m_gain->setRange(0, 400);
     m_gain->setFixedWidth(74);
     m_gain->setAccessibleName(tr("Sound volume"));
-    connect(m_gain, &NumberField::edited, this, [this](double v) { change(tr("volume"), [v](Clip& c) { c.gain = v / 100; }, "gain"); });
+    connect(m_gain, &NumberField::edited, this, [this](double v) {
+        change(
+            tr("volume"), [v](Clip& c) { c.gain = v / 100; }, "gain");
+    });
     m_muted = new QCheckBox(tr("muted"), soundRow);
-    connect(m_muted, &QCheckBox::clicked, this, [this](bool on) { change(on ? tr("mute clip") : tr("unmute clip"), [on](Clip& c) { c.muted = on; }); });
+    connect(m_muted, &QCheckBox::clicked, this,
+            [this](bool on) { change(on ? tr("mute clip") : tr("unmute clip"), [on](Clip& c) { c.muted = on; }); });
     soundLayout->addWidget(m_gain);
     soundLayout->addWidget(m_muted);
     soundLayout->addStretch(1);
@@ -96,18 +114,26 @@ template <typename Change> void ClipPanel::change(const QString& name, Change ch
 void ClipPanel::refresh() {
     const auto project = m_document->project();
     const int i = clip();
-    for (QWidget* w : {static_cast<QWidget*>(m_name), static_cast<QWidget*>(m_length), static_cast<QWidget*>(m_fit), static_cast<QWidget*>(m_edges), static_cast<QWidget*>(m_gain), static_cast<QWidget*>(m_muted)}) w->setEnabled(i >= 0);
+    for (QWidget* w : {static_cast<QWidget*>(m_name), static_cast<QWidget*>(m_length), static_cast<QWidget*>(m_fit),
+                       static_cast<QWidget*>(m_edges), static_cast<QWidget*>(m_gain), static_cast<QWidget*>(m_muted)})
+        w->setEnabled(i >= 0);
     if (i < 0) return;
     const Clip& c = project->reel[std::size_t(i)];
     const Media* media = findMedia(*project, c.mediaId);
-    if (!m_name->isModified() && m_name->text() != QString::fromStdString(c.name)) m_name->setText(QString::fromStdString(c.name));
+    if (!m_name->isModified() && m_name->text() != QString::fromStdString(c.name))
+        m_name->setText(QString::fromStdString(c.name));
     m_source->setFullText(media ? QString::fromStdString(media->path.string()) : QString());
-    m_facts->setText(!media ? QString() : media->still ? tr("%1×%2 · still").arg(media->size.width).arg(media->size.height)
-                                                       : tr("%1×%2 · %3 · %4 s").arg(media->size.width).arg(media->size.height).arg(media->rate.toDouble(), 0, 'g', 5).arg(media->duration.toDouble(), 0, 'f', 1));
+    m_facts->setText(!media         ? QString()
+                     : media->still ? tr("%1×%2 · still").arg(media->size.width).arg(media->size.height)
+                                    : tr("%1×%2 · %3 · %4 s")
+                                          .arg(media->size.width)
+                                          .arg(media->size.height)
+                                          .arg(media->rate.toDouble(), 0, 'g', 5)
+                                          .arg(media->duration.toDouble(), 0, 'f', 1));
     const Spare spare = spareFrames(*project, c);
     m_length->setRange(1, double(c.length + spare.after));
     m_length->setValue(double(c.length));
-    m_spare->setText(media && media->still ? QString() : tr("spare %1 before, %2 after").arg(spare.before).arg(spare.after));
+    m_spare->setText(media && media->still ? QString() : tr("spare %1 | %2").arg(spare.before).arg(spare.after));
     m_fit->setCurrent(int(c.fit));
     m_edges->setCurrent(c.edges ? int(*c.edges) + 1 : 0);
     m_gain->setValue(c.gain * 100);

@@ -23,7 +23,9 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
         grid->addWidget(label(name, "caption", this), row, 0, Qt::AlignVCenter);
         grid->addWidget(widget, row++, 1);
     };
-    m_scope = new Choices({{tr("whole piece"), {}, tr("Shutter and edges of the whole piece")}, {tr("this cut"), {}, tr("Only at the selected cut")}}, this);
+    m_scope = new Choices({{tr("whole piece"), {}, tr("Shutter and edges of the whole piece")},
+                           {tr("this cut"), {}, tr("Only at the selected cut")}},
+                          this);
     m_scope->setCurrent(0);
     connect(m_scope, &Choices::chosen, this, &ShutterPanel::refresh);
     add(tr("for"), m_scope);
@@ -88,7 +90,11 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
         setShutter(s, tr("shutter samples"));
     });
     add(tr("phase"), fine);
-    m_edges = new Choices({{tr("empty"), "edges-empty", tr("Nothing: transparent black")}, {tr("hold"), "edges-hold", tr("The border goes on")}, {tr("repeat"), "edges-repeat", tr("The frame again and again")}, {tr("mirror"), "edges-mirror", tr("The frame turned over at each edge")}}, this);
+    m_edges = new Choices({{tr("empty"), {}, tr("Nothing: transparent black")},
+                           {tr("hold"), {}, tr("The border goes on")},
+                           {tr("repeat"), {}, tr("The frame again and again")},
+                           {tr("mirror"), {}, tr("The frame turned over at each edge")}},
+                          this);
     connect(m_edges, &Choices::chosen, this, [this](int i) { setEdges(EdgeFill(i)); });
     add(tr("edges"), m_edges);
     grid->setColumnStretch(1, 1);
@@ -98,7 +104,9 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     refresh();
 }
 
-bool ShutterPanel::forCut() const { return m_scope->current() == 1 && m_document->cut() >= 0; }
+bool ShutterPanel::forCut() const {
+    return m_scope->current() == 1 && m_document->cut() >= 0;
+}
 
 Shutter ShutterPanel::shutter() const {
     const auto project = m_document->project();
@@ -144,7 +152,10 @@ void ShutterPanel::refresh() {
     m_phase->setValue(s.phase.value_or(-s.angle / 2));
     m_samples->setValue(s.samples);
     const double exposure = exposureSeconds(s, project->settings.rate);
-    m_exposure->setText(exposure > 0 ? tr("exposure 1/%1 s at %2 frames/s").arg(1 / exposure, 0, 'g', 3).arg(project->settings.rate.toDouble(), 0, 'g', 5) : tr("no blur"));
+    m_exposure->setText(exposure > 0 ? tr("exposure 1/%1 s at %2 frames/s")
+                                           .arg(1 / exposure, 0, 'g', 3)
+                                           .arg(project->settings.rate.toDouble(), 0, 'g', 5)
+                                     : tr("no blur"));
     EdgeFill edges = project->settings.edges;
     bool mixed = false;
     if (forCut()) {

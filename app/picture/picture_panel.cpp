@@ -6,7 +6,8 @@
 
 namespace virga {
 
-PicturePanel::PicturePanel(Document* document, FrameService* frames, Player* player, QWidget* parent) : QWidget(parent), m_picture(new PictureView(document, frames, player, this)) {
+PicturePanel::PicturePanel(Document* document, FrameService* frames, Player* player, QWidget* parent)
+    : QWidget(parent), m_picture(new PictureView(document, frames, player, this)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);

@@ -8,7 +8,8 @@
 
 namespace virga {
 
-PictureView::PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent) : QWidget(parent), m_document(document), m_frames(frames), m_player(player) {
+PictureView::PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent)
+    : QWidget(parent), m_document(document), m_frames(frames), m_player(player) {
     setObjectName("picture");
     setAccessibleName(tr("Picture"));
     m_sharpen.setSingleShot(true);
@@ -20,9 +21,10 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
     connect(frames, &FrameService::ready, this, [this](const QString& slot, const FrameResult& result) {
         const bool quick = slot == "picture";
         if (!quick && slot != "picture-exact") return;
-        // A quick picture may be a frame late while something is dragged; an exact one is for this frame or for nothing.
+        // A quick picture may be a frame late while something is dragged; an exact one is for this frame or for
+        // nothing.
         if (!quick && result.frame != m_document->playhead()) return;
-        if (quick && m_exact && result.frame == m_shown) return;
+        if (quick && m_exact) return; // one that was under way before the exact one came
         m_shown = result.frame;
         m_exact = !quick && !result.error;
         m_error = result.error ? QString::fromStdString(describe(*result.error)) : QString();
@@ -56,7 +58,8 @@ void PictureView::refresh() {
     m_exact = false;
     m_player->setSize(quickSize());
     const Size full = project->settings.size;
-    const FrameRequest exact{project, m_document->playhead(), {full.width, full.height}, exactQuality, Urgency::Sharpen};
+    const FrameRequest exact{
+        project, m_document->playhead(), {full.width, full.height}, exactQuality, Urgency::Sharpen};
     if (!m_player->isPlaying() && !m_frames->kept(exact).isNull()) {
         m_frames->drop("picture");
         m_sharpen.stop();
@@ -65,14 +68,20 @@ void PictureView::refresh() {
     }
     m_frames->drop("picture-exact");
     m_frames->request("picture", {project, m_document->playhead(), quickSize(), quickQuality, Urgency::Now});
-    if (m_player->isPlaying()) m_sharpen.stop();
-    else m_sharpen.start();
+    if (m_player->isPlaying())
+        m_sharpen.stop();
+    else
+        m_sharpen.start();
 }
 
 void PictureView::sharpen() {
     if (m_player->isPlaying()) return;
     const auto project = m_document->project();
-    m_frames->request("picture-exact", {project, m_document->playhead(), {project->settings.size.width, project->settings.size.height}, exactQuality, Urgency::Sharpen});
+    m_frames->request("picture-exact", {project,
+                                        m_document->playhead(),
+                                        {project->settings.size.width, project->settings.size.height},
+                                        exactQuality,
+                                        Urgency::Sharpen});
 }
 
 QRectF PictureView::frameRect() const {
@@ -80,10 +89,13 @@ QRectF PictureView::frameRect() const {
     const QRectF room = QRectF(rect()).adjusted(14, 11, -14, -4);
     double w = room.width(), h = w / aspect;
     if (h > room.height()) h = room.height(), w = h * aspect;
-    return QRectF(std::round(room.center().x() - w / 2), std::round(room.center().y() - h / 2), std::round(w), std::round(h));
+    return QRectF(std::round(room.center().x() - w / 2), std::round(room.center().y() - h / 2), std::round(w),
+                  std::round(h));
 }
 
-void PictureView::resizeEvent(QResizeEvent*) { refresh(); }
+void PictureView::resizeEvent(QResizeEvent*) {
+    refresh();
+}
 
 void PictureView::paintEvent(QPaintEvent*) {
     QPainter p(this);
@@ -95,8 +107,10 @@ void PictureView::paintEvent(QPaintEvent*) {
     if (!m_image.isNull()) {
         const QSize device = (r.size() * devicePixelRatioF()).toSize();
         // Qt scales down by two taps only; a smooth scaling first keeps fine texture quiet.
-        if (m_image.width() > device.width() * 5 / 4) p.drawImage(r, m_image.scaled(device, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
-        else p.drawImage(r, m_image);
+        if (m_image.width() > device.width() * 5 / 4)
+            p.drawImage(r, m_image.scaled(device, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+        else
+            p.drawImage(r, m_image);
     }
     p.setRenderHint(QPainter::Antialiasing);
     if (project->reel.empty()) {
@@ -124,7 +138,11 @@ void PictureView::paintEvent(QPaintEvent*) {
         const auto n = frame - cutFrame(*project, cut);
         const int clip = clipAt(*project, frame);
         if (clip == cut || clip == cut + 1) {
-            text = tr("frame %1 of cut %2").arg(n < 0 ? QStringLiteral("−%1").arg(-n) : n > 0 ? QStringLiteral("+%1").arg(n) : QStringLiteral("0")).arg(cut + 1);
+            text = tr("frame %1 of cut %2")
+                       .arg(n < 0   ? QStringLiteral("−%1").arg(-n)
+                            : n > 0 ? QStringLiteral("+%1").arg(n)
+                                    : QStringLiteral("0"))
+                       .arg(cut + 1);
             colour = n < 0 ? QColor(0xf0, 0xa3, 0x5a) : QColor(0x5c, 0xc6, 0xc9);
         }
     }

@@ -1,6 +1,6 @@
 #pragma once
-// The frame at the playhead, exactly as exported: a quick picture at once, then the exact one at full size. Where a file
-// cannot be read it says so in its place.
+// The frame at the playhead, exactly as exported: a quick picture at once, then the exact one at full size. Where a
+// file cannot be read it says so in its place.
 #include <QTimer>
 #include <QWidget>
 

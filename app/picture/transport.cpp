@@ -10,7 +10,8 @@
 
 namespace virga {
 
-Transport::Transport(Document* document, Player* player, PictureView* picture, QWidget* parent) : QWidget(parent), m_document(document), m_player(player), m_picture(picture) {
+Transport::Transport(Document* document, Player* player, PictureView* picture, QWidget* parent)
+    : QWidget(parent), m_document(document), m_player(player), m_picture(picture) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 4, 14, 10);
     row->setSpacing(4);
@@ -20,14 +21,17 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
         row->addWidget(button);
         return button;
     };
-    add("to-start", tr("To the start of what is played (Home)"), [this] { m_document->setPlayhead(m_player->range().first); });
+    add("to-start", tr("To the start of what is played (Home)"),
+        [this] { m_document->setPlayhead(m_player->range().first); });
     add("step-back", tr("One frame back (←)"), [this] { m_document->setPlayhead(m_document->playhead() - 1); });
     m_play = add("play", tr("Play (Space)"), [this] { m_player->toggle(); });
     m_play->setObjectName("play");
     m_play->setFixedWidth(44);
     add("step-forward", tr("One frame forward (→)"), [this] { m_document->setPlayhead(m_document->playhead() + 1); });
     row->addSpacing(4);
-    m_loop = new Choices({{tr("cut"), "loop-cut", tr("Play two seconds around the cut, over and over")}, {tr("reel"), "loop-reel", tr("Play the whole reel")}}, this);
+    m_loop = new Choices({{tr("cut"), "loop-cut", tr("Play two seconds around the cut, over and over")},
+                          {tr("reel"), "loop-reel", tr("Play the whole reel")}},
+                         this);
     m_loop->setCurrent(0);
     connect(m_loop, &Choices::chosen, this, [this](int i) { m_player->setLoopCut(i == 0); });
     row->addWidget(m_loop);
@@ -54,7 +58,11 @@ void Transport::refresh() {
     m_play->setToolTip(m_player->isPlaying() ? tr("Stop (Space)") : tr("Play (Space)"));
     m_loop->setCurrent(m_player->loopsCut() ? 0 : 1);
     m_timecode->setText(QString::fromStdString(timecodeOfFrame(m_document->playhead(), project->settings.rate)));
-    m_state->setText(!any ? QString() : m_player->isPlaying() ? tr("playing") : m_picture->isExact() ? tr("exact, %1 × %2").arg(project->settings.size.width).arg(project->settings.size.height) : tr("sharpening …"));
+    m_state->setText(!any                    ? QString()
+                     : m_player->isPlaying() ? tr("playing")
+                     : m_picture->isExact()
+                         ? tr("exact, %1 × %2").arg(project->settings.size.width).arg(project->settings.size.height)
+                         : tr("sharpening …"));
 }
 
 } // namespace virga

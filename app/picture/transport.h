@@ -1,5 +1,6 @@
 #pragma once
-// The row under the Picture: stepping, playing, looping, where the playhead is, and whether the picture is the exact one.
+// The row under the Picture: stepping, playing, looping, where the playhead is, and whether the picture is the exact
+// one.
 #include <QWidget>
 
 #include "app/picture/picture_view.h"

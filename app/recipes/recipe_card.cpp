@@ -2,17 +2,23 @@
 
 #include <QPainter>
 #include <QPainterPath>
+#include <algorithm>
 
 #include "app/style/theme.h"
 
 namespace virga {
 
-RecipeCard::RecipeCard(const Recipe& recipe, QWidget* parent) : QAbstractButton(parent), m_recipe(recipe), m_frames(frameCount) {
+RecipeCard::RecipeCard(const Recipe& recipe, QWidget* parent)
+    : QAbstractButton(parent), m_recipe(recipe), m_frames(frameCount) {
     const QString name = QString::fromStdString(recipe.label);
     setText(name);
     setAccessibleName(tr("Recipe %1").arg(name));
-    setToolTip(tr("%1: %2 frames out, %3 in. Click to use it at this cut, Shift+click the other way round.").arg(name).arg(recipe.framesOut).arg(recipe.framesIn));
+    setToolTip(tr("%1: %2 frames out, %3 in. Click to use it at this cut, Shift+click the other way round.")
+                   .arg(name)
+                   .arg(recipe.framesOut)
+                   .arg(recipe.framesIn));
     setFocusPolicy(Qt::TabFocus);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     setFixedHeight(96);
     m_timer.setInterval(80);
     connect(&m_timer, &QTimer::timeout, this, [this] {
@@ -21,7 +27,10 @@ RecipeCard::RecipeCard(const Recipe& recipe, QWidget* parent) : QAbstractButton(
     });
 }
 
-QSize RecipeCard::pictureSize() const { return {width() - 4, (width() - 4) * 9 / 16}; }
+QSize RecipeCard::pictureSize() const {
+    const int w = std::clamp(width() - 4, 16, 100); // the texts below it have their room
+    return {w, w * 9 / 16};
+}
 
 void RecipeCard::setFrame(int index, const QImage& image) {
     if (index >= 0 && index < frameCount) m_frames[std::size_t(index)] = image;
@@ -69,7 +78,8 @@ void RecipeCard::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(2, r.bottom() + 3, width() - 4, 16), Qt::AlignLeft | Qt::AlignVCenter, text());
     p.setPen(theme().dim);
     p.setFont(numberFont(10));
-    p.drawText(QRectF(2, r.bottom() + 18, width() - 4, 14), Qt::AlignLeft | Qt::AlignVCenter, QStringLiteral("%1 | %2").arg(m_recipe.framesOut).arg(m_recipe.framesIn));
+    p.drawText(QRectF(2, r.bottom() + 18, width() - 4, 14), Qt::AlignLeft | Qt::AlignVCenter,
+               QStringLiteral("%1 | %2").arg(m_recipe.framesOut).arg(m_recipe.framesIn));
 }
 
 } // namespace virga

@@ -1,6 +1,6 @@
 #pragma once
-// One recipe as a picture made from the cut's own two shots: it moves while the pointer is over it. A click applies it, a
-// click with Shift the other way round.
+// One recipe as a picture made from the cut's own two shots: it moves while the pointer is over it. A click applies it,
+// a click with Shift the other way round.
 #include <QAbstractButton>
 #include <QImage>
 #include <QTimer>
@@ -22,6 +22,7 @@ public:
     void clearFrames();
     QSize pictureSize() const;
     QSize sizeHint() const override { return {104, 96}; }
+    QSize minimumSizeHint() const override { return {74, 96}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;

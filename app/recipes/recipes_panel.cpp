@@ -10,7 +10,8 @@
 
 namespace virga {
 
-RecipesPanel::RecipesPanel(Document* document, FrameService* frames, QWidget* parent) : QWidget(parent), m_document(document), m_frames(frames) {
+RecipesPanel::RecipesPanel(Document* document, FrameService* frames, QWidget* parent)
+    : QWidget(parent), m_document(document), m_frames(frames) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(10, 6, 10, 8);
     column->setSpacing(6);
@@ -19,14 +20,18 @@ RecipesPanel::RecipesPanel(Document* document, FrameService* frames, QWidget* pa
     int i = 0;
     for (const Recipe& recipe : builtInRecipes()) {
         auto* card = new RecipeCard(recipe, this);
-        connect(card, &QAbstractButton::clicked, this, [this, card] { applyRecipe(*m_document, m_document->cut(), card->recipe(), QApplication::keyboardModifiers() & Qt::ShiftModifier); });
+        connect(card, &QAbstractButton::clicked, this, [this, card] {
+            applyRecipe(*m_document, m_document->cut(), card->recipe(),
+                        QApplication::keyboardModifiers() & Qt::ShiftModifier);
+        });
         grid->addWidget(card, i / 3, i % 3);
         grid->setColumnStretch(i % 3, 1);
         m_cards.push_back(card);
         ++i;
     }
     column->addLayout(grid);
-    m_hint = label(tr("Click to use one at this cut; Shift turns it round. Point at a picture to see it move."), "caption", this);
+    m_hint = label(tr("Click to use one at this cut; Shift turns it round. Point at a picture to see it move."),
+                   "caption", this);
     m_hint->setWordWrap(true);
     column->addWidget(m_hint);
     column->addStretch(1);
@@ -45,8 +50,12 @@ RecipesPanel::RecipesPanel(Document* document, FrameService* frames, QWidget* pa
     refresh();
 }
 
-void RecipesPanel::showEvent(QShowEvent*) { m_timer.start(); }
-void RecipesPanel::resizeEvent(QResizeEvent*) { m_timer.start(); }
+void RecipesPanel::showEvent(QShowEvent*) {
+    m_timer.start();
+}
+void RecipesPanel::resizeEvent(QResizeEvent*) {
+    m_timer.start();
+}
 
 void RecipesPanel::refresh() {
     const auto project = m_document->project();
@@ -66,8 +75,11 @@ void RecipesPanel::refresh() {
         const auto shown = std::make_shared<const Project>(withRecipe(two, 0, m_cards[std::size_t(c)]->recipe()));
         const QSize size = m_cards[std::size_t(c)]->pictureSize() * devicePixelRatioF();
         for (int i = 0; i < RecipeCard::frameCount; ++i) {
-            const auto frame = std::clamp<std::int64_t>(two.reel[0].length + RecipeCard::firstFrame + i, 0, reelLength(*shown) - 1);
-            m_frames->request(QStringLiteral("recipe-%1-%2").arg(c).arg(i), {shown, frame, size, quickQuality, i == -RecipeCard::firstFrame - 2 ? Urgency::Soon : Urgency::Pictures});
+            const auto frame =
+                std::clamp<std::int64_t>(two.reel[0].length + RecipeCard::firstFrame + i, 0, reelLength(*shown) - 1);
+            m_frames->request(QStringLiteral("recipe-%1-%2").arg(c).arg(i),
+                              {shown, frame, size, quickQuality,
+                               i == -RecipeCard::firstFrame - 2 ? Urgency::Soon : Urgency::Pictures});
         }
     }
 }

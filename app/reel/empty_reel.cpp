@@ -15,7 +15,9 @@ EmptyReel::EmptyReel(QWidget* parent) : QWidget(parent) {
     words->setSpacing(4);
     words->addStretch(1);
     words->addWidget(label(tr("Drop two or more shots here"), "title"));
-    words->addWidget(label(tr("Videos and pictures become clips in their order, a sound file becomes the music. Then pick a cut and give it a move."), "caption"));
+    words->addWidget(label(tr("Videos and pictures become clips in their order, a sound file becomes the music. Then "
+                              "pick a cut and give it a move."),
+                           "caption"));
     words->addStretch(1);
     row->addLayout(words, 1);
     auto* add = new QPushButton(tr("Add shots…"), this);

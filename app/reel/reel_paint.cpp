@@ -52,7 +52,8 @@ void ReelView::paintEvent(QPaintEvent*) {
             p.fillRect(ghost, theme().raised);
             p.setPen(theme().text);
             p.setFont(textFont(11));
-            p.drawText(ghost.adjusted(6, 0, -4, 0), Qt::AlignVCenter, QString::fromStdString(project->reel[std::size_t(m_pressed.index)].name));
+            p.drawText(ghost.adjusted(6, 0, -4, 0), Qt::AlignVCenter,
+                       QString::fromStdString(project->reel[std::size_t(m_pressed.index)].name));
             p.setOpacity(1);
         }
     }
@@ -114,14 +115,17 @@ void ReelView::paintClip(QPainter& p, int index) {
         const double aspect = project->settings.size.aspect();
         const double w = r.height() * aspect;
         const double dpr = devicePixelRatioF();
-        const int height = std::max(40, (int(r.height() * dpr) + 15) / 16 * 16); // few sizes, so that resizing does not make all anew
+        const int height =
+            std::max(40, (int(r.height() * dpr) + 15) / 16 * 16); // few sizes, so that resizing does not make all anew
         const QSize size(int(height * aspect), height);
         // True proportion; the last one is flush with the clip's end, so that both ends can be read.
         const int count = std::max(1, int(std::ceil(r.width() / w)));
         for (int i = 0; i < count; ++i) {
             const bool last = i == count - 1 && count > 1;
             const double x = last ? r.right() - w : r.left() + i * w;
-            const auto frame = last ? clip.length - 1 : std::min(clip.length - 1, std::int64_t(double(clip.length) * (i * w) / r.width()));
+            const auto frame = last
+                                   ? clip.length - 1
+                                   : std::min(clip.length - 1, std::int64_t(double(clip.length) * (i * w) / r.width()));
             const Rational time = media->still ? Rational(0) : clip.sourceIn + Rational(frame) / project->settings.rate;
             const QImage image = m_thumbnails->get(*media, time, size);
             if (!image.isNull()) p.drawImage(QRectF(x, r.top(), w, r.height()), image);
@@ -136,14 +140,17 @@ void ReelView::paintClip(QPainter& p, int index) {
     p.fillRect(QRectF(r.left(), r.bottom() - 26, r.width(), 26), shade);
     p.setFont(textFont(11));
     p.setPen(problem.isEmpty() ? QColor(0xe4, 0xe6, 0xe8) : QColor(0xff, 0x9a, 0x8e));
-    const QString name = problem.isEmpty() ? QString::fromStdString(clip.name) : tr("%1: file cannot be read").arg(QString::fromStdString(clip.name));
+    const QString name = problem.isEmpty() ? QString::fromStdString(clip.name)
+                                           : tr("%1: file cannot be read").arg(QString::fromStdString(clip.name));
     const QRectF nameRect = r.adjusted(7, 0, -12, -3);
-    p.drawText(nameRect, Qt::AlignLeft | Qt::AlignBottom, QFontMetricsF(p.font()).elidedText(name, Qt::ElideRight, nameRect.width()));
+    p.drawText(nameRect, Qt::AlignLeft | Qt::AlignBottom,
+               QFontMetricsF(p.font()).elidedText(name, Qt::ElideRight, nameRect.width()));
     if (m_hover.index == index && m_hover.what != ReelHit::Nowhere && m_hover.what != ReelHit::OnJoint) {
         p.setPen(QColor(0xe4, 0xe6, 0xe8));
         p.setFont(numberFont(10));
         const QString frames = tr("%1 f").arg(clip.length);
-        if (r.width() > 70 + QFontMetricsF(textFont(11)).horizontalAdvance(name)) p.drawText(nameRect, Qt::AlignRight | Qt::AlignBottom, frames);
+        if (r.width() > 70 + QFontMetricsF(textFont(11)).horizontalAdvance(name))
+            p.drawText(nameRect, Qt::AlignRight | Qt::AlignBottom, frames);
     }
     p.restore();
     p.setBrush(Qt::NoBrush);
@@ -164,8 +171,11 @@ void ReelView::paintWave(QPainter& p) {
     const double right = s.xOf(double(reelLength(*project)));
     p.setPen(QPen(theme().faint, 1));
     for (int x = int(s.xOf(double(std::max<std::int64_t>(0, music.start)))); x < int(right); ++x) {
-        const auto sampleAt = [&](double px) { return ((s.frameAt(px) - double(music.start)) / rate + music.sourceIn.toDouble()) * Waveforms::perSecond; };
-        const int a = std::max(0, int(sampleAt(x))), b = std::min(int(peaks.size()), std::max(a + 1, int(sampleAt(x + 1))));
+        const auto sampleAt = [&](double px) {
+            return ((s.frameAt(px) - double(music.start)) / rate + music.sourceIn.toDouble()) * Waveforms::perSecond;
+        };
+        const int a = std::max(0, int(sampleAt(x))),
+                  b = std::min(int(peaks.size()), std::max(a + 1, int(sampleAt(x + 1))));
         float peak = 0;
         for (int i = a; i < b; ++i) peak = std::max(peak, peaks[i]);
         const double h = std::max(0.5, double(peak) * music.gain * band.height() / 2);
@@ -176,13 +186,18 @@ void ReelView::paintWave(QPainter& p) {
 QString ReelView::jointIcon(int cut) const {
     const Stack& moves = transitionAt(*m_document->project(), cut).moves;
     if (moves.empty()) return "cut";
-    const bool one = std::all_of(moves.begin(), moves.end(), [&](const Move& m) { return m.kind == moves.front().kind; });
+    const bool one =
+        std::all_of(moves.begin(), moves.end(), [&](const Move& m) { return m.kind == moves.front().kind; });
     if (!one) return "move-stack";
     switch (moves.front().kind) {
-    case MoveKind::Zoom: return "move-zoom";
-    case MoveKind::Spin: return "move-spin";
-    case MoveKind::Slide: return "move-slide";
-    case MoveKind::Unknown: break;
+    case MoveKind::Zoom:
+        return "move-zoom";
+    case MoveKind::Spin:
+        return "move-spin";
+    case MoveKind::Slide:
+        return "move-slide";
+    case MoveKind::Unknown:
+        break;
     }
     return "more";
 }
@@ -213,12 +228,17 @@ void ReelView::paintTrim(QPainter& p) {
     const bool head = m_gesture == Gesture::TrimHead;
     // Spare source frames as a bar beyond the edge.
     const double room = std::min(double(head ? spare.before : spare.after) * perFrame, 400.0);
-    const QRectF bar = head ? QRectF(r.left() - room, r.bottom() + 2, room, 3) : QRectF(r.right(), r.bottom() + 2, room, 3);
+    const QRectF bar =
+        head ? QRectF(r.left() - room, r.bottom() + 2, room, 3) : QRectF(r.right(), r.bottom() + 2, room, 3);
     p.fillRect(bar, theme().outgoing);
-    const QString text = tr("%1 frames (%2), %3 spare").arg(clip.length).arg(QString::asprintf("%+lld", (long long)(clip.length - before.length))).arg(head ? spare.before : spare.after);
+    const QString text = tr("%1 frames (%2), %3 spare")
+                             .arg(clip.length)
+                             .arg(QString::asprintf("%+lld", (long long)(clip.length - before.length)))
+                             .arg(head ? spare.before : spare.after);
     p.setFont(textFont(11, QFont::Medium));
     const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 14;
-    QRectF chip(std::clamp((head ? r.left() : r.right()) - w / 2, 4.0, width() - w - 4.0), clipsBand().top() + 4, w, 18);
+    QRectF chip(std::clamp((head ? r.left() : r.right()) - w / 2, 4.0, width() - w - 4.0), clipsBand().top() + 4, w,
+                18);
     p.setPen(Qt::NoPen);
     p.setBrush(QColor(10, 12, 14, 220));
     p.drawRoundedRect(chip, 3, 3);

@@ -7,7 +7,7 @@
 namespace virga {
 
 struct ReelScale {
-    double left = 12;           // pixel of frame 0
+    double left = 12; // pixel of frame 0
     double pixelsPerFrame = 1;
 
     double xOf(double frame) const { return left + frame * pixelsPerFrame; }
@@ -23,7 +23,8 @@ struct ReelHit {
     bool operator==(const ReelHit&) const = default;
 };
 
-/// What is under a point in the clips' band: a joint (within 10 pixels of its centre), an edge (within 5 pixels), or a clip.
+/// What is under a point in the clips' band: a joint (within 10 pixels of its centre), an edge (within 5 pixels), or a
+/// clip.
 ReelHit hitTest(const Project& project, const ReelScale& scale, double x, double y, double top, double height);
 
 /// The place (0 to clips) at which something dropped at x would be put.

@@ -14,7 +14,8 @@
 namespace virga {
 
 ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* waveforms, FlowWatch* flow, QWidget* parent)
-    : QWidget(parent), m_document(document), m_thumbnails(thumbnails), m_waveforms(waveforms), m_flow(flow), m_empty(new EmptyReel(this)) {
+    : QWidget(parent), m_document(document), m_thumbnails(thumbnails), m_waveforms(waveforms), m_flow(flow),
+      m_empty(new EmptyReel(this)) {
     setObjectName("reel");
     setAccessibleName(tr("Reel"));
     setAccessibleDescription(tr("The clips in their order, with the cuts between them"));
@@ -67,9 +68,13 @@ void ReelView::setBusyText(const QString& text) {
     update();
 }
 
-void ReelView::resizeEvent(QResizeEvent*) { m_empty->setGeometry(rect()); }
+void ReelView::resizeEvent(QResizeEvent*) {
+    m_empty->setGeometry(rect());
+}
 
-void ReelView::scrubTo(double x) { m_document->setPlayhead(std::int64_t(std::floor(scale().frameAt(x)))); }
+void ReelView::scrubTo(double x) {
+    m_document->setPlayhead(std::int64_t(std::floor(scale().frameAt(x))));
+}
 
 void ReelView::updateCursor(const ReelHit& hit) {
     const bool edge = hit.what == ReelHit::OnHead || hit.what == ReelHit::OnTail;
@@ -93,7 +98,9 @@ void ReelView::mousePressEvent(QMouseEvent* event) {
         break;
     case ReelHit::OnHead:
     case ReelHit::OnTail: // selected where it is a click only; a trim leaves the selection
-    case ReelHit::OnClip: m_gesture = Gesture::Press; break;
+    case ReelHit::OnClip:
+        m_gesture = Gesture::Press;
+        break;
     }
     update();
 }
@@ -114,7 +121,9 @@ void ReelView::mouseMoveEvent(QMouseEvent* event) {
     }
     if (m_gesture == Gesture::Scrub) return scrubTo(m_at.x());
     if (m_gesture == Gesture::Press && std::abs(m_at.x() - m_pressAt.x()) > 4)
-        m_gesture = m_pressed.what == ReelHit::OnHead ? Gesture::TrimHead : m_pressed.what == ReelHit::OnTail ? Gesture::TrimTail : Gesture::Reorder;
+        m_gesture = m_pressed.what == ReelHit::OnHead   ? Gesture::TrimHead
+                    : m_pressed.what == ReelHit::OnTail ? Gesture::TrimTail
+                                                        : Gesture::Reorder;
     if (m_gesture == Gesture::Reorder) m_dropPlace = placeAt(*project, scale(), m_at.x());
     if (m_gesture == Gesture::TrimHead || m_gesture == Gesture::TrimTail) {
         const auto frames = std::llround((m_at.x() - m_pressAt.x()) / m_pressScale.pixelsPerFrame);
@@ -157,9 +166,12 @@ void ReelView::keyPressEvent(QKeyEvent* event) {
 
 void ReelView::contextMenuEvent(QContextMenuEvent* event) {
     const QRectF band = clipsBand();
-    const ReelHit hit = hitTest(*m_document->project(), scale(), event->pos().x(), event->pos().y(), band.top(), band.height());
-    if (hit.what == ReelHit::OnJoint) m_document->select({Selection::CutSelected, hit.index});
-    else if (hit.what != ReelHit::Nowhere) m_document->select({Selection::ClipSelected, hit.index});
+    const ReelHit hit =
+        hitTest(*m_document->project(), scale(), event->pos().x(), event->pos().y(), band.top(), band.height());
+    if (hit.what == ReelHit::OnJoint)
+        m_document->select({Selection::CutSelected, hit.index});
+    else if (hit.what != ReelHit::Nowhere)
+        m_document->select({Selection::ClipSelected, hit.index});
     emit contextMenuWanted(event->globalPos());
 }
 

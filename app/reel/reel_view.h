@@ -1,6 +1,7 @@
 #pragma once
-// The Reel: the main line of clips with thumbnails, joints at the cuts, beats or seconds above, the music's waveform below.
-// Click selects; dragging a clip reorders, dragging an edge trims, dragging in the ruler scrubs; files are dropped in.
+// The Reel: the main line of clips with thumbnails, joints at the cuts, beats or seconds above, the music's waveform
+// below. Click selects; dragging a clip reorders, dragging an edge trims, dragging in the ruler scrubs; files are
+// dropped in.
 #include <QWidget>
 
 #include "app/document/document.h"
@@ -16,7 +17,8 @@ class EmptyReel;
 class ReelView : public QWidget {
     Q_OBJECT
 public:
-    ReelView(Document* document, Thumbnails* thumbnails, Waveforms* waveforms, FlowWatch* flow, QWidget* parent = nullptr);
+    ReelView(Document* document, Thumbnails* thumbnails, Waveforms* waveforms, FlowWatch* flow,
+             QWidget* parent = nullptr);
 
     QSize sizeHint() const override { return {1000, 116}; }
     QSize minimumSizeHint() const override { return {300, 96}; }

@@ -64,32 +64,43 @@ void MainWindow::buildMenus() {
     view->addSeparator();
     add(view, tr("Fit the lanes"), QKeySequence("Ctrl+0"), [this] { m_lanes->fit(); });
     const QString tabNames[] = {tr("Recipes"), tr("Clip"), tr("Shutter and edges")};
-    for (int i = 0; i < 3; ++i) add(view, tabNames[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { m_tabs->showTab(i); });
+    for (int i = 0; i < 3; ++i)
+        add(view, tabNames[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { m_tabs->showTab(i); });
 
     QMenu* reel = m_menus->addMenu(tr("Reel"));
     QAction* earlier = add(reel, tr("Move clip earlier"), QKeySequence("Ctrl+Shift+Left"), [d] {
-        if (d->selection().kind == Selection::ClipSelected && d->selection().index > 0) moveClip(*d, d->selection().index, d->selection().index - 1);
+        if (d->selection().kind == Selection::ClipSelected && d->selection().index > 0)
+            moveClip(*d, d->selection().index, d->selection().index - 1);
     });
     QAction* later = add(reel, tr("Move clip later"), QKeySequence("Ctrl+Shift+Right"), [d] {
-        if (d->selection().kind == Selection::ClipSelected && d->selection().index + 1 < int(d->project()->reel.size())) moveClip(*d, d->selection().index, d->selection().index + 2);
+        if (d->selection().kind == Selection::ClipSelected && d->selection().index + 1 < int(d->project()->reel.size()))
+            moveClip(*d, d->selection().index, d->selection().index + 2);
     });
     const auto trim = [d](Edge edge, int frames) {
-        if (d->selection().kind == Selection::ClipSelected) d->apply(QObject::tr("trim clip"), withClipTrimmed(*d->project(), d->selection().index, edge, frames), "trim-keys");
+        if (d->selection().kind == Selection::ClipSelected)
+            d->apply(QObject::tr("trim clip"), withClipTrimmed(*d->project(), d->selection().index, edge, frames),
+                     "trim-keys");
     };
-    QAction* trims[] = {add(reel, tr("Start one frame earlier"), QKeySequence("Ctrl+["), [trim] { trim(Edge::Head, -1); }), add(reel, tr("Start one frame later"), QKeySequence("Ctrl+]"), [trim] { trim(Edge::Head, 1); }),
-                        add(reel, tr("End one frame earlier"), QKeySequence("Ctrl+Alt+["), [trim] { trim(Edge::Tail, -1); }), add(reel, tr("End one frame later"), QKeySequence("Ctrl+Alt+]"), [trim] { trim(Edge::Tail, 1); })};
+    QAction* trims[] = {
+        add(reel, tr("Start one frame earlier"), QKeySequence("Ctrl+["), [trim] { trim(Edge::Head, -1); }),
+        add(reel, tr("Start one frame later"), QKeySequence("Ctrl+]"), [trim] { trim(Edge::Head, 1); }),
+        add(reel, tr("End one frame earlier"), QKeySequence("Ctrl+Alt+["), [trim] { trim(Edge::Tail, -1); }),
+        add(reel, tr("End one frame later"), QKeySequence("Ctrl+Alt+]"), [trim] { trim(Edge::Tail, 1); })};
 
     QMenu* cut = m_menus->addMenu(tr("Cut"));
     std::vector<QAction*> cutActions;
     for (const MoveInfo& info : allMoves()) {
-        QAction* a = add(cut, tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), {}, [d, kind = info.kind] { addMove(*d, d->cut(), kind); });
+        QAction* a = add(cut, tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()),
+                         {}, [d, kind = info.kind] { addMove(*d, d->cut(), kind); });
         cutActions.push_back(a);
     }
     cut->addSeparator();
     QMenu* recipes = cut->addMenu(tr("Recipe"));
     for (const Recipe& r : builtInRecipes()) {
-        cutActions.push_back(add(recipes, QString::fromStdString(r.label), {}, [d, r] { applyRecipe(*d, d->cut(), r, false); }));
-        cutActions.push_back(add(recipes, tr("%1, the other way round").arg(QString::fromStdString(r.label)), {}, [d, r] { applyRecipe(*d, d->cut(), r, true); }));
+        cutActions.push_back(
+            add(recipes, QString::fromStdString(r.label), {}, [d, r] { applyRecipe(*d, d->cut(), r, false); }));
+        cutActions.push_back(add(recipes, tr("%1, the other way round").arg(QString::fromStdString(r.label)), {},
+                                 [d, r] { applyRecipe(*d, d->cut(), r, true); }));
     }
     cutActions.push_back(add(cut, tr("Match all speeds"), QKeySequence("Ctrl+M"), [this, d] {
         const QString why = matchAll(*d, d->cut());
@@ -127,14 +138,20 @@ void MainWindow::buildMenus() {
     add(help, tr("How it works"), QKeySequence::HelpContents, [this] {
         QMessageBox box(this);
         box.setWindowTitle(tr("How it works"));
-        box.setText(tr("<p><b>Pick a cut</b> in the Reel: a round joint between two clips.</p><p><b>Give it a move</b>: a recipe, or <i>+ move</i> in the Lanes. The amber curve moves the outgoing shot, the aqua one the incoming shot, "
-                       "counted in frames from the cut.</p><p><b>Shape it</b>: drag the drops; their tips are the values. Click one to see its handles; right-click a curve for other shapes.</p><p><b>Check it</b>: step with ← and →, play with Space, "
-                       "read what Flow found.</p><p><b>Export</b> it at the top right.</p>"));
+        box.setText(tr(
+            "<p><b>Pick a cut</b> in the Reel: a round joint between two clips.</p><p><b>Give it a move</b>: a recipe, "
+            "or <i>+ move</i> in the Lanes. The amber curve moves the outgoing shot, the aqua one the incoming shot, "
+            "counted in frames from the cut.</p><p><b>Shape it</b>: drag the drops; their tips are the values. Click "
+            "one to see its handles; right-click a curve for other shapes.</p><p><b>Check it</b>: step with ← and →, "
+            "play with Space, "
+            "read what Flow found.</p><p><b>Export</b> it at the top right.</p>"));
         box.exec();
     });
     add(help, tr("About Virga"), {}, [this] {
-        QMessageBox::about(this, tr("About Virga"), tr("<b>Virga 0.1</b><p>Makes a cut between two shots feel like one continuous camera move.</p><p>Free software under the GNU General Public License, version 3 or later. "
-                                                       "The fonts Inter and JetBrains Mono come under the SIL Open Font License.</p>"));
+        QMessageBox::about(this, tr("About Virga"),
+                           tr("<b>Virga 0.1</b><p>Makes a cut between two shots feel like one continuous camera "
+                              "move.</p><p>Free software under the GNU General Public License, version 3 or later. "
+                              "The fonts Inter and JetBrains Mono come under the SIL Open Font License.</p>"));
     });
 
     const auto enable = [=, this] {

@@ -43,7 +43,8 @@ QSplitter* splitter(Qt::Orientation orientation, QWidget* parent) {
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_flow(new FlowWatch(&m_document, this)), m_player(new Player(&m_document, &m_frames, this)), m_autosave(new Autosave(&m_document)), m_files(new ProjectFiles(&m_document, m_autosave, this)) {
+    : QMainWindow(parent), m_flow(new FlowWatch(&m_document, this)), m_player(new Player(&m_document, &m_frames, this)),
+      m_autosave(new Autosave(&m_document)), m_files(new ProjectFiles(&m_document, m_autosave, this)) {
     setWindowTitle("Virga");
     setMinimumSize(1100, 700);
     setAcceptDrops(true);
@@ -52,30 +53,45 @@ MainWindow::MainWindow(QWidget* parent)
     buildMenus();
     connect(&m_document, &Document::fileChanged, this, &MainWindow::refreshTitle);
     connect(&m_document, &Document::projectChanged, this, &MainWindow::refreshTitle);
-    connect(m_files, &ProjectFiles::problem, m_notice, [this](const QString& title, const QString& details) { m_notice->tell(title, details); });
-    connect(&m_importer, &Importer::progress, this, [this](int done, int all) { m_reel->setBusyText(done < all ? tr("reading %1 of %2 …").arg(done + 1).arg(all) : QString()); });
+    connect(m_files, &ProjectFiles::problem, m_notice,
+            [this](const QString& title, const QString& details) { m_notice->tell(title, details); });
+    connect(&m_importer, &Importer::progress, this, [this](int done, int all) {
+        m_reel->setBusyText(done < all ? tr("reading %1 of %2 …").arg(done + 1).arg(all) : QString());
+    });
     connect(&m_importer, &Importer::finished, this, [this](const Imported& imported, int place) {
         m_reel->setBusyText({});
         virga::addFiles(m_document, imported.files, place);
         QStringList reasons;
         for (const Error& e : imported.unreadable) reasons << QString::fromStdString(describe(e));
         for (const MediaInfo& info : imported.files)
-            for (const auto& warning : info.warnings) reasons << QString::fromStdString(info.path.filename().string() + ": " + warning);
+            for (const auto& warning : info.warnings)
+                reasons << QString::fromStdString(info.path.filename().string() + ": " + warning);
         const int bad = int(imported.unreadable.size());
-        if (bad > 0) m_notice->tell(tr("%n file(s) could not be added; the rest of the reel stays as it is.", nullptr, bad), reasons.join("\n"));
-        else if (!reasons.isEmpty()) m_notice->tell(tr("Added, but worth knowing:"), reasons.join("\n"));
+        if (bad > 0)
+            m_notice->tell(tr("%n file(s) could not be added; the rest of the reel stays as it is.", nullptr, bad),
+                           reasons.join("\n"));
+        else if (!reasons.isEmpty())
+            m_notice->tell(tr("Added, but worth knowing:"), reasons.join("\n"));
     });
     connect(&m_document, &Document::opened, this, [this] {
         QStringList names;
         for (const auto& id : m_document.missingMedia())
-            if (const Media* media = findMedia(*m_document.project(), id)) names << QString::fromStdString(media->path.string());
-        if (!names.isEmpty()) m_notice->tell(tr("%n file(s) of this project are not where they were. Put them back, or beside the project, and open it again; the project keeps its place for them.", nullptr, int(names.size())), names.join("\n"));
-        else m_notice->hide();
+            if (const Media* media = findMedia(*m_document.project(), id))
+                names << QString::fromStdString(media->path.string());
+        if (!names.isEmpty())
+            m_notice->tell(tr("%n file(s) of this project are not where they were. Put them back, or beside the "
+                              "project, and open it again; the project keeps its place for them.",
+                              nullptr, int(names.size())),
+                           names.join("\n"));
+        else
+            m_notice->hide();
     });
     refreshTitle();
 }
 
-MainWindow::~MainWindow() { m_frames.disconnect(); }
+MainWindow::~MainWindow() {
+    m_frames.disconnect();
+}
 
 void MainWindow::buildTopBar() {
     m_topBar = new QWidget(this);
@@ -104,7 +120,8 @@ void MainWindow::buildTopBar() {
     m_notice = new NoticeBar(m_topBar);
     column->addWidget(m_notice);
     setMenuWidget(m_topBar);
-    connect(&m_document, &Document::projectChanged, this, [this] { m_export->setEnabled(!m_document.project()->reel.empty()); });
+    connect(&m_document, &Document::projectChanged, this,
+            [this] { m_export->setEnabled(!m_document.project()->reel.empty()); });
     m_export->setEnabled(false);
 }
 
@@ -155,18 +172,28 @@ void MainWindow::buildBands() {
 
 void MainWindow::refreshTitle() {
     const auto project = m_document.project();
-    const QString state = m_document.isModified() ? tr("not saved") : m_document.path().isEmpty() ? QString() : tr("saved");
-    QString text = QStringLiteral("<span style='color:%1'>%2</span>").arg(theme().text.name(), m_document.title().toHtmlEscaped());
-    if (!project->reel.empty()) text += tr(" — %1 × %2, %3 fps").arg(project->settings.size.width).arg(project->settings.size.height).arg(project->settings.rate.toDouble(), 0, 'g', 5);
+    const QString state = m_document.isModified()       ? tr("not saved")
+                          : m_document.path().isEmpty() ? QString()
+                                                        : tr("saved");
+    QString text =
+        QStringLiteral("<span style='color:%1'>%2</span>").arg(theme().text.name(), m_document.title().toHtmlEscaped());
+    if (!project->reel.empty())
+        text += tr(" — %1 × %2, %3 fps")
+                    .arg(project->settings.size.width)
+                    .arg(project->settings.size.height)
+                    .arg(project->settings.rate.toDouble(), 0, 'g', 5);
     if (!state.isEmpty()) text += (project->reel.empty() ? QStringLiteral(" — ") : QStringLiteral(", ")) + state;
     m_title->setText(text);
     m_title->adjustSize();
     m_title->setGeometry((width() - m_title->width()) / 2, 0, m_title->width(), 30);
-    setWindowTitle(m_document.title() + (m_document.isModified() ? QStringLiteral(" *") : QString()) + QStringLiteral(" – Virga"));
+    setWindowTitle(m_document.title() + (m_document.isModified() ? QStringLiteral(" *") : QString()) +
+                   QStringLiteral(" – Virga"));
 }
 
 bool MainWindow::isSettled() {
-    if (m_importer.isBusy() || !m_frames.isIdle() || !m_thumbnails.isIdle() || !m_waveforms.isIdle() || !m_flow->isIdle() || !m_recipes->isIdle()) return false;
+    if (m_importer.isBusy() || !m_frames.isIdle() || !m_thumbnails.isIdle() || !m_waveforms.isIdle() ||
+        !m_flow->isIdle() || !m_recipes->isIdle())
+        return false;
     return m_document.project()->reel.empty() || m_picture->isExact() || m_player->isPlaying();
 }
 
@@ -181,8 +208,10 @@ void MainWindow::addFiles(const QStringList& paths, int place) {
 
 void MainWindow::chooseFiles() {
     QSettings settings;
-    const QStringList paths = QFileDialog::getOpenFileNames(this, tr("Add shots, pictures or music"), settings.value("mediaFolder").toString(),
-                                                            tr("Video, pictures and sound (*.mp4 *.mov *.mkv *.webm *.avi *.m4v *.mts *.mpg *.jpg *.jpeg *.png *.tif *.tiff *.webp *.gif *.wav *.mp3 *.flac *.ogg *.m4a);;All files (*)"));
+    const QStringList paths = QFileDialog::getOpenFileNames(
+        this, tr("Add shots, pictures or music"), settings.value("mediaFolder").toString(),
+        tr("Video, pictures and sound (*.mp4 *.mov *.mkv *.webm *.avi *.m4v *.mts *.mpg *.jpg *.jpeg *.png *.tif "
+           "*.tiff *.webp *.gif *.wav *.mp3 *.flac *.ogg *.m4a);;All files (*)"));
     if (paths.isEmpty()) return;
     settings.setValue("mediaFolder", QFileInfo(paths.first()).absolutePath());
     addFiles(paths, -1);
@@ -208,7 +237,8 @@ void MainWindow::setTheme(const QString& name) {
     useTheme(name);
     QSettings().setValue("theme", name);
     for (auto* button : findChildren<QToolButton*>())
-        if (const QString iconName = button->property("iconName").toString(); !iconName.isEmpty()) button->setIcon(icon(iconName));
+        if (const QString iconName = button->property("iconName").toString(); !iconName.isEmpty())
+            button->setIcon(icon(iconName));
     emit m_document.projectChanged(); // everything is painted anew
     emit m_flow->changed();
     refreshTitle();
@@ -238,7 +268,9 @@ void MainWindow::dropEvent(QDropEvent* event) {
     QStringList paths;
     for (const QUrl& url : event->mimeData()->urls())
         if (url.isLocalFile()) paths << url.toLocalFile();
-    if (!paths.isEmpty()) addFiles(paths, -1);
+    if (paths.isEmpty()) return;
+    event->acceptProposedAction();
+    addFiles(paths, -1);
 }
 
 } // namespace virga

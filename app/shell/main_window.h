@@ -1,6 +1,6 @@
 #pragma once
-// The main window: three bands around one document. Reel above, Picture with Ladder, Flow and the tabs in the middle, Lanes
-// below.
+// The main window: three bands around one document. Reel above, Picture with Ladder, Flow and the tabs in the middle,
+// Lanes below.
 #include <QMainWindow>
 
 #include "app/document/autosave.h"

@@ -38,7 +38,9 @@ void NoticeBar::tell(const QString& title, const QString& details) {
     show();
 }
 
-QString NoticeBar::text() const { return isHidden() ? QString() : m_title->text() + "\n" + m_details->text(); }
+QString NoticeBar::text() const {
+    return isHidden() ? QString() : m_title->text() + "\n" + m_details->text();
+}
 
 void NoticeBar::paintEvent(QPaintEvent*) {
     QPainter p(this);

@@ -15,11 +15,15 @@
 
 namespace virga {
 
-ProjectFiles::ProjectFiles(Document* document, Autosave* autosave, QWidget* window) : QObject(window), m_document(document), m_autosave(autosave), m_window(window) {}
+ProjectFiles::ProjectFiles(Document* document, Autosave* autosave, QWidget* window)
+    : QObject(window), m_document(document), m_autosave(autosave), m_window(window) {}
 
 bool ProjectFiles::recover(const QString& copy, const QString& path) {
     const QString name = path.isEmpty() ? tr("a piece that was never saved") : QFileInfo(path).fileName();
-    const auto answer = QMessageBox::question(m_window, tr("Recover"), tr("Virga ended without closing %1. Changes that were not saved were kept. Take them up again?").arg(name), QMessageBox::Yes | QMessageBox::No, QMessageBox::Yes);
+    const auto answer = QMessageBox::question(
+        m_window, tr("Recover"),
+        tr("Virga ended without closing %1. Changes that were not saved were kept. Take them up again?").arg(name),
+        QMessageBox::Yes | QMessageBox::No, QMessageBox::Yes);
     if (answer != QMessageBox::Yes) {
         QFile::rename(copy, copy + ".declined"); // not lost even then
         return false;
@@ -38,7 +42,8 @@ bool ProjectFiles::open(const QString& path, bool offerRecovery) {
             return true;
         }
     if (const auto done = m_document->open(path); !done) {
-        emit problem(tr("The project could not be opened; what was open stays."), QString::fromStdString(describe(done.error())));
+        emit problem(tr("The project could not be opened; what was open stays."),
+                     QString::fromStdString(describe(done.error())));
         return false;
     }
     remember(path);
@@ -62,14 +67,17 @@ void ProjectFiles::startNew() {
 }
 
 void ProjectFiles::chooseAndOpen() {
-    const QString path = QFileDialog::getOpenFileName(m_window, tr("Open a project"), QFileInfo(m_document->path()).absolutePath(), tr("Virga projects (*.virga);;All files (*)"));
+    const QString path =
+        QFileDialog::getOpenFileName(m_window, tr("Open a project"), QFileInfo(m_document->path()).absolutePath(),
+                                     tr("Virga projects (*.virga);;All files (*)"));
     if (!path.isEmpty()) openAsking(path);
 }
 
 bool ProjectFiles::save() {
     if (m_document->path().isEmpty()) return saveAs();
     if (const auto done = m_document->save(m_document->path()); !done) {
-        emit problem(tr("The project could not be saved; the file on disk is as it was."), QString::fromStdString(describe(done.error())));
+        emit problem(tr("The project could not be saved; the file on disk is as it was."),
+                     QString::fromStdString(describe(done.error())));
         return false;
     }
     remember(m_document->path());
@@ -78,7 +86,8 @@ bool ProjectFiles::save() {
 
 bool ProjectFiles::saveAs() {
     const QString start = m_document->path().isEmpty() ? m_document->title() + ".virga" : m_document->path();
-    QString path = QFileDialog::getSaveFileName(m_window, tr("Save the project as"), start, tr("Virga projects (*.virga)"));
+    QString path =
+        QFileDialog::getSaveFileName(m_window, tr("Save the project as"), start, tr("Virga projects (*.virga)"));
     if (path.isEmpty()) return false;
     if (QFileInfo(path).suffix().isEmpty()) path += ".virga";
     const auto done = m_document->save(path);
@@ -92,7 +101,9 @@ bool ProjectFiles::saveAs() {
 
 bool ProjectFiles::mayLeave() {
     if (!m_document->isModified()) return true;
-    const auto answer = QMessageBox::question(m_window, tr("Save?"), tr("%1 has changes that are not saved.").arg(m_document->title()), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+    const auto answer =
+        QMessageBox::question(m_window, tr("Save?"), tr("%1 has changes that are not saved.").arg(m_document->title()),
+                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
     if (answer == QMessageBox::Save) return save();
     return answer == QMessageBox::Discard;
 }
@@ -127,9 +138,11 @@ QString ProjectFiles::demoPath() {
 
 void ProjectFiles::openDemo() {
     const QString path = demoPath();
-    if (path.isEmpty()) return emit problem(tr("The demo is not here."), tr("It comes with Virga's source: run ./start there."));
+    if (path.isEmpty())
+        return emit problem(tr("The demo is not here."), tr("It comes with Virga's source: run ./start there."));
     if (!mayLeave()) return;
-    const QString footage = QFileInfo(path).absolutePath() + "/footage", generator = QCoreApplication::applicationDirPath() + "/../tools/demo_footage/demo_footage";
+    const QString footage = QFileInfo(path).absolutePath() + "/footage",
+                  generator = QCoreApplication::applicationDirPath() + "/../tools/demo_footage/demo_footage";
     if (!QFileInfo::exists(footage + "/last-light.mp4") && QFileInfo::exists(generator)) {
         // Drawn once; takes under a minute.
         QProgressDialog busy(tr("Drawing the demo's shots, once …"), tr("Cancel"), 0, 8, m_window);

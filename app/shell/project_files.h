@@ -15,8 +15,8 @@ class ProjectFiles : public QObject {
 public:
     ProjectFiles(Document* document, Autosave* autosave, QWidget* window);
 
-    /// Opens without a question; false (and a notice) where it cannot. With `offerRecovery` an autosave left by a crash is
-    /// offered first.
+    /// Opens without a question; false (and a notice) where it cannot. With `offerRecovery` an autosave left by a crash
+    /// is offered first.
     bool open(const QString& path, bool offerRecovery = true);
     void openAsking(const QString& path);
     void startNew();

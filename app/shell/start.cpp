@@ -18,7 +18,9 @@
 namespace virga {
 namespace {
 
-void complain(const QString& text) { std::fprintf(stderr, "virga: %s\n", qPrintable(text)); }
+void complain(const QString& text) {
+    std::fprintf(stderr, "virga: %s\n", qPrintable(text));
+}
 
 // Waits until everything shown is final, at most two minutes.
 bool settle(MainWindow& window) {
@@ -75,19 +77,27 @@ int runApplication(int argc, char** argv) {
     parser.addVersionOption();
     parser.addPositionalArgument("PROJECT", "The project to open", "[PROJECT]");
     parser.addPositionalArgument("FILE", "Or video, picture and sound files to begin with", "[FILE…]");
-    const QCommandLineOption shot("shot", "Show the window, save its picture to FILE, and end.", "FILE"), size("size", "Size of the window, as WIDTHxHEIGHT.", "SIZE", "1280x800"),
-        cut("cut", "Select this cut, counted from 1.", "N"), frame("frame", "Put the playhead on this frame: of the reel, or with --cut from the cut.", "F"), themeName("theme", "night or day.", "NAME"),
-        tab("tab", "Show this tab, counted from 1.", "N"), clip("clip", "Select this clip, counted from 1.", "N"), exportFile("export", "Export the piece to FILE and end.", "FILE");
+    const QCommandLineOption shot("shot", "Show the window, save its picture to FILE, and end.", "FILE"),
+        size("size", "Size of the window, as WIDTHxHEIGHT.", "SIZE", "1280x800"),
+        cut("cut", "Select this cut, counted from 1.", "N"),
+        frame("frame", "Put the playhead on this frame: of the reel, or with --cut from the cut.", "F"),
+        themeName("theme", "night or day.", "NAME"), tab("tab", "Show this tab, counted from 1.", "N"),
+        clip("clip", "Select this clip, counted from 1.", "N"),
+        exportFile("export", "Export the piece to FILE and end.", "FILE");
     parser.addOptions({shot, size, cut, clip, frame, themeName, tab, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
-    useTheme(parser.isSet(themeName) ? parser.value(themeName) : batch ? QStringLiteral("night") : settings.value("theme", "night").toString());
+    useTheme(parser.isSet(themeName) ? parser.value(themeName)
+             : batch                 ? QStringLiteral("night")
+                                     : settings.value("theme", "night").toString());
 
     MainWindow window;
     const QStringList wh = parser.value(size).split('x');
-    window.resize(wh.value(0).toInt() > 0 ? wh.value(0).toInt() : 1280, wh.value(1).toInt() > 0 ? wh.value(1).toInt() : 800);
-    if (!batch && !parser.isSet(size) && settings.contains("geometry")) window.restoreGeometry(settings.value("geometry").toByteArray());
+    window.resize(wh.value(0).toInt() > 0 ? wh.value(0).toInt() : 1280,
+                  wh.value(1).toInt() > 0 ? wh.value(1).toInt() : 800);
+    if (!batch && !parser.isSet(size) && settings.contains("geometry"))
+        window.restoreGeometry(settings.value("geometry").toByteArray());
     window.show();
     const QStringList names = parser.positionalArguments();
     if (names.size() == 1 && names[0].endsWith(".virga")) {
@@ -106,7 +116,8 @@ int runApplication(int argc, char** argv) {
     Document* document = window.document();
     if (parser.isSet(cut)) {
         document->select({Selection::CutSelected, parser.value(cut).toInt() - 1});
-        if (document->cut() >= 0) document->setPlayhead(cutFrame(*document->project(), document->cut()) + parser.value(frame).toInt());
+        if (document->cut() >= 0)
+            document->setPlayhead(cutFrame(*document->project(), document->cut()) + parser.value(frame).toInt());
     } else if (parser.isSet(frame)) {
         document->setPlayhead(parser.value(frame).toLongLong());
     }

@@ -9,7 +9,8 @@
 
 namespace virga {
 
-TabPanel::TabPanel(QWidget* parent) : QWidget(parent), m_group(new QButtonGroup(this)), m_stack(new QStackedWidget(this)) {
+TabPanel::TabPanel(QWidget* parent)
+    : QWidget(parent), m_group(new QButtonGroup(this)), m_stack(new QStackedWidget(this)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);

@@ -25,7 +25,8 @@ QLabel* label(const QString& text, const char* role, QWidget* parent) {
     return result;
 }
 
-Choices::Choices(const std::vector<Choice>& choices, QWidget* parent) : QWidget(parent), m_group(new QButtonGroup(this)) {
+Choices::Choices(const std::vector<Choice>& choices, QWidget* parent)
+    : QWidget(parent), m_group(new QButtonGroup(this)) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
@@ -62,8 +63,12 @@ void Choices::setCurrent(int index) {
     }
 }
 
-int Choices::current() const { return m_group->checkedId(); }
-QToolButton* Choices::button(int index) const { return qobject_cast<QToolButton*>(m_group->button(index)); }
+int Choices::current() const {
+    return m_group->checkedId();
+}
+QToolButton* Choices::button(int index) const {
+    return qobject_cast<QToolButton*>(m_group->button(index));
+}
 
 ElidedLabel::ElidedLabel(QWidget* parent) : QLabel(parent) {}
 

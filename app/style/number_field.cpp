@@ -15,14 +15,18 @@ NumberField::NumberField(QWidget* parent) : QLineEdit(parent) {
     connect(this, &QLineEdit::textEdited, this, [this] { setWrong({}); });
 }
 
-void NumberField::setRange(double lowest, double highest) { m_lowest = lowest, m_highest = highest; }
+void NumberField::setRange(double lowest, double highest) {
+    m_lowest = lowest, m_highest = highest;
+}
 
 void NumberField::setUnit(const QString& unit, int decimals, double step) {
     m_unit = unit, m_decimals = decimals, m_step = step;
     if (!hasFocus() || !isModified()) showValue();
 }
 
-void NumberField::setEmptyText(const QString& text) { setPlaceholderText(text); }
+void NumberField::setEmptyText(const QString& text) {
+    setPlaceholderText(text);
+}
 
 void NumberField::setValue(double value) {
     m_value = value;
@@ -46,7 +50,8 @@ QString NumberField::textFor(double value) const {
     // Two places stay; further ones, and a single one, only where they say something.
     if (m_decimals > 2)
         while (text.endsWith('0') && text.size() - text.indexOf('.') > 3) text.chop(1);
-    else if (m_decimals == 1 && text.endsWith(".0")) text.chop(2);
+    else if (m_decimals == 1 && text.endsWith(".0"))
+        text.chop(2);
     if (text.startsWith('-') && text.toDouble() == 0) text.remove(0, 1);
     return text + m_unit;
 }
@@ -77,7 +82,8 @@ void NumberField::commit() {
     if (!m_unit.trimmed().isEmpty()) units.push_back({m_unit.trimmed().toStdString(), 1.0});
     const auto value = evaluateExpression(typed.toStdString(), units);
     if (!value) return setWrong(QString::fromStdString(describe(value.error())));
-    if (*value < m_lowest || *value > m_highest) return setWrong(tr("Type a value from %1 to %2").arg(textFor(m_lowest), textFor(m_highest)));
+    if (*value < m_lowest || *value > m_highest)
+        return setWrong(tr("Type a value from %1 to %2").arg(textFor(m_lowest), textFor(m_highest)));
     setModified(false);
     const bool changed = !m_has || std::abs(*value - m_value) > 1e-12;
     m_value = *value;
@@ -95,6 +101,19 @@ void NumberField::nudge(double steps) {
     emit edited(m_value);
 }
 
+bool NumberField::event(QEvent* event) {
+    // While nothing is being typed, undo and redo are the piece's and not the field's.
+    if (event->type() == QEvent::ShortcutOverride && !isModified()) {
+        auto* key = static_cast<QKeyEvent*>(event);
+        if (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo) ||
+            (key->key() == Qt::Key_Z && key->modifiers() == (Qt::ControlModifier | Qt::ShiftModifier))) {
+            event->ignore();
+            return false;
+        }
+    }
+    return QLineEdit::event(event);
+}
+
 void NumberField::keyPressEvent(QKeyEvent* event) {
     const double big = event->modifiers() & Qt::ShiftModifier ? 10 : 1;
     if (event->key() == Qt::Key_Up) return nudge(big);
@@ -105,7 +124,8 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
         return;
     }
     QLineEdit::keyPressEvent(event);
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) selectAll();
+    // Entered: the keys belong to the window again.
+    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && !property("wrong").toBool()) clearFocus();
 }
 
 void NumberField::focusInEvent(QFocusEvent* event) {
@@ -113,6 +133,8 @@ void NumberField::focusInEvent(QFocusEvent* event) {
     selectAll();
 }
 
-void NumberField::wheelEvent(QWheelEvent* event) { event->ignore(); } // the list behind it scrolls; values do not jump
+void NumberField::wheelEvent(QWheelEvent* event) {
+    event->ignore();
+} // the list behind it scrolls; values do not jump
 
 } // namespace virga

@@ -1,6 +1,6 @@
 #pragma once
-// A field for one number: shows it with its unit, takes arithmetic ("5*960px", "16/9"), nudges by the arrow keys. A wrong
-// entry is marked, explained in the tooltip, and never loses what was typed; Escape brings the value back.
+// A field for one number: shows it with its unit, takes arithmetic ("5*960px", "16/9"), nudges by the arrow keys. A
+// wrong entry is marked, explained in the tooltip, and never loses what was typed; Escape brings the value back.
 #include <QLineEdit>
 
 #include "core/base/expression.h"
@@ -30,6 +30,7 @@ signals:
     void edited(double value);
 
 protected:
+    bool event(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void focusInEvent(QFocusEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;

@@ -9,7 +9,9 @@
 #include <QPixmapCache>
 #include <algorithm>
 
-static void initResources() { Q_INIT_RESOURCE(style_files); }
+static void initResources() {
+    Q_INIT_RESOURCE(style_files);
+}
 
 namespace virga {
 namespace {
@@ -21,9 +23,12 @@ struct Token {
     QColor Theme::*colour;
 };
 constexpr Token tokens[] = {
-    {"window", &Theme::window},     {"panel", &Theme::panel},       {"raised", &Theme::raised},   {"line", &Theme::line},     {"chart", &Theme::chart},         {"grid", &Theme::grid},
-    {"text", &Theme::text},         {"dim", &Theme::dim},           {"faint", &Theme::faint},     {"outgoing", &Theme::outgoing}, {"incoming", &Theme::incoming}, {"breaks", &Theme::breaks},
-    {"look", &Theme::look},         {"fine", &Theme::fine},         {"playhead", &Theme::playhead}, {"strong", &Theme::strong}, {"onStrong", &Theme::onStrong},   {"shade", &Theme::shade},
+    {"window", &Theme::window},     {"panel", &Theme::panel},       {"raised", &Theme::raised},
+    {"line", &Theme::line},         {"chart", &Theme::chart},       {"grid", &Theme::grid},
+    {"text", &Theme::text},         {"dim", &Theme::dim},           {"faint", &Theme::faint},
+    {"outgoing", &Theme::outgoing}, {"incoming", &Theme::incoming}, {"breaks", &Theme::breaks},
+    {"look", &Theme::look},         {"fine", &Theme::fine},         {"playhead", &Theme::playhead},
+    {"strong", &Theme::strong},     {"onStrong", &Theme::onStrong}, {"shade", &Theme::shade},
 };
 
 QByteArray resource(const QString& name) {
@@ -34,7 +39,8 @@ QByteArray resource(const QString& name) {
 void loadFonts() {
     static const bool once = [] {
         initResources();
-        for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf", "JetBrainsMono-Medium.ttf"})
+        for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf",
+                              "JetBrainsMono-Regular.ttf", "JetBrainsMono-Medium.ttf"})
             QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/") + f);
         return true;
     }();
@@ -43,7 +49,9 @@ void loadFonts() {
 
 } // namespace
 
-const Theme& theme() { return current; }
+const Theme& theme() {
+    return current;
+}
 
 void useTheme(const QString& name) {
     loadFonts();

@@ -9,7 +9,8 @@ namespace virga {
 
 struct Theme {
     QString name; // "night" or "day"
-    QColor window, panel, raised, line, chart, grid, text, dim, faint, outgoing, incoming, breaks, look, fine, playhead, strong, onStrong, shade;
+    QColor window, panel, raised, line, chart, grid, text, dim, faint, outgoing, incoming, breaks, look, fine, playhead,
+        strong, onStrong, shade;
 };
 
 /// The theme in use.

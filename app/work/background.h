@@ -1,5 +1,6 @@
 #pragma once
-// Runs a function on a pool thread and hands its result back on the interface thread, unless the receiver is gone by then.
+// Runs a function on a pool thread and hands its result back on the interface thread, unless the receiver is gone by
+// then.
 #include <QCoreApplication>
 #include <QObject>
 #include <QPointer>
@@ -8,7 +9,8 @@
 
 namespace virga {
 
-template <typename Work, typename Done> void inBackground(QObject* receiver, Work work, Done done, QThreadPool* pool = QThreadPool::globalInstance()) {
+template <typename Work, typename Done>
+void inBackground(QObject* receiver, Work work, Done done, QThreadPool* pool = QThreadPool::globalInstance()) {
     const QPointer<QObject> alive(receiver);
     pool->start([alive, work = std::move(work), done = std::move(done)]() mutable {
         auto result = std::make_shared<decltype(work())>(work());

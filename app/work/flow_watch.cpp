@@ -14,7 +14,9 @@ FlowWatch::FlowWatch(Document* document, QObject* parent) : QObject(parent), m_d
     check();
 }
 
-const CutFlow* FlowWatch::at(int cut) const { return cut >= 0 && cut < int(m_cuts.size()) ? &m_cuts[std::size_t(cut)] : nullptr; }
+const CutFlow* FlowWatch::at(int cut) const {
+    return cut >= 0 && cut < int(m_cuts.size()) ? &m_cuts[std::size_t(cut)] : nullptr;
+}
 
 int FlowWatch::findings() const {
     int sum = 0;

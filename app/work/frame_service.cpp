@@ -36,7 +36,11 @@ FrameService::~FrameService() {
 std::uint64_t FrameService::keyOf(const FrameRequest& r) {
     const FramePlan plan = planFrame(*r.project, r.frame);
     Hash hash;
-    hash.add(hashOf(plan)).add(r.size.width()).add(r.size.height()).add(r.quality.pixelsPerSample).add(r.quality.mostSamples);
+    hash.add(hashOf(plan))
+        .add(r.size.width())
+        .add(r.size.height())
+        .add(r.quality.pixelsPerSample)
+        .add(r.quality.mostSamples);
     for (const LayerPlan& layer : plan.layers)
         if (const Media* media = findMedia(*r.project, layer.mediaId)) hash.add(std::string_view(media->path.native()));
     return hash.value();
@@ -61,8 +65,8 @@ void FrameService::request(const QString& slot, const FrameRequest& request) {
         const std::lock_guard lock(m_mutex);
         m_waiting[slot] = {request, m_order++};
         if (!m_running.isEmpty()) {
-            // A slow picture that nobody waits for any more is stopped; a quick one is let through, so that something is
-            // always seen while dragging.
+            // A slow picture that nobody waits for any more is stopped; a quick one is let through, so that something
+            // is always seen while dragging.
             const bool replaced = m_running == slot && m_runningRequest.quality.mostSamples > quickQuality.mostSamples;
             const bool moreUrgent = request.urgency < m_runningRequest.urgency && m_running != slot;
             if (replaced || moreUrgent) {
@@ -96,7 +100,8 @@ void FrameService::run() {
         m_wake.wait(lock, [this] { return m_stop || !m_waiting.empty(); });
         if (m_stop) return;
         const auto next = std::min_element(m_waiting.begin(), m_waiting.end(), [](const auto& a, const auto& b) {
-            return std::pair(a.second.request.urgency, a.second.order) < std::pair(b.second.request.urgency, b.second.order);
+            return std::pair(a.second.request.urgency, a.second.order) <
+                   std::pair(b.second.request.urgency, b.second.order);
         });
         m_running = next->first;
         m_runningRequest = next->second.request;
@@ -114,7 +119,8 @@ void FrameService::run() {
         auto picture = renderFrame(*request.project, request.frame, size, request.quality, m_pool, cancel);
         if (picture) {
             result.image = toImage(*picture);
-            m_frames.put(keyOf(request), std::make_shared<const QImage>(result.image), std::size_t(result.image.sizeInBytes()));
+            m_frames.put(keyOf(request), std::make_shared<const QImage>(result.image),
+                         std::size_t(result.image.sizeInBytes()));
         } else {
             result.error = picture.error();
         }

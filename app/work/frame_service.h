@@ -1,7 +1,8 @@
 #pragma once
 // Renders frames for the views on a thread of its own. A request stands in a named slot: a newer one for the same slot
-// replaces it. The most urgent goes first, and an urgent one interrupts a less urgent one, which is taken up again later.
-// Finished frames are kept, bounded in bytes, by what they show: undoing, looping and scrubbing back cost nothing.
+// replaces it. The most urgent goes first, and an urgent one interrupts a less urgent one, which is taken up again
+// later. Finished frames are kept, bounded in bytes, by what they show: undoing, looping and scrubbing back cost
+// nothing.
 #include <QImage>
 #include <QObject>
 #include <condition_variable>
@@ -28,7 +29,7 @@ struct FrameRequest {
 struct FrameResult {
     std::int64_t frame = 0;
     Quality quality;
-    QImage image;               // RGBX, null on an error
+    QImage image; // RGBX, null on an error
     std::optional<Error> error;
 };
 

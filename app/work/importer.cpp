@@ -12,9 +12,11 @@ void Importer::start(const QStringList& paths, int place) {
     QStringList files;
     for (const QString& path : paths) {
         const QFileInfo info(path);
-        if (!info.isDir()) files << path;
+        if (!info.isDir())
+            files << path;
         else
-            for (const QFileInfo& inside : QDir(path).entryInfoList(QDir::Files | QDir::Readable, QDir::Name)) files << inside.absoluteFilePath();
+            for (const QFileInfo& inside : QDir(path).entryInfoList(QDir::Files | QDir::Readable, QDir::Name))
+                files << inside.absoluteFilePath();
     }
     if (files.isEmpty()) return;
     ++m_running;
@@ -28,8 +30,10 @@ void Importer::start(const QStringList& paths, int place) {
             for (const QString& file : files) {
                 if (cancel.requested()) break;
                 auto info = probe(file.toStdString(), cancel);
-                if (info) imported.files.push_back(std::move(*info));
-                else if (info.error().code != ErrorCode::Cancelled) imported.unreadable.push_back(info.error());
+                if (info)
+                    imported.files.push_back(std::move(*info));
+                else if (info.error().code != ErrorCode::Cancelled)
+                    imported.unreadable.push_back(info.error());
                 ++done;
                 const int all = int(files.size());
                 QMetaObject::invokeMethod(qApp, [this, alive = QPointer<Importer>(this), done, all] {

@@ -11,7 +11,7 @@
 namespace virga {
 
 struct Imported {
-    std::vector<MediaInfo> files;  // in the order given
+    std::vector<MediaInfo> files; // in the order given
     std::vector<Error> unreadable;
 };
 

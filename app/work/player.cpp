@@ -17,9 +17,14 @@ namespace virga {
 // Gives the sound of the range again and again, from any place in it.
 class Player::LoopDevice : public QIODevice {
 public:
-    LoopDevice(std::vector<float> samples, std::size_t from) : m_samples(std::move(samples)), m_at(from * audioChannels * sizeof(float)) { open(QIODevice::ReadOnly); }
+    LoopDevice(std::vector<float> samples, std::size_t from)
+        : m_samples(std::move(samples)), m_at(from * audioChannels * sizeof(float)) {
+        open(QIODevice::ReadOnly);
+    }
     bool isSequential() const override { return true; }
-    qint64 bytesAvailable() const override { return qint64(m_samples.size() * sizeof(float)) + QIODevice::bytesAvailable(); }
+    qint64 bytesAvailable() const override {
+        return qint64(m_samples.size() * sizeof(float)) + QIODevice::bytesAvailable();
+    }
 
 protected:
     qint64 readData(char* data, qint64 most) override {
@@ -42,7 +47,8 @@ private:
     std::size_t m_at;
 };
 
-Player::Player(Document* document, FrameService* frames, QObject* parent) : QObject(parent), m_document(document), m_frames(frames) {
+Player::Player(Document* document, FrameService* frames, QObject* parent)
+    : QObject(parent), m_document(document), m_frames(frames) {
     m_timer.setTimerType(Qt::PreciseTimer);
     connect(&m_timer, &QTimer::timeout, this, &Player::tick);
     m_prepare.setSingleShot(true);
@@ -74,7 +80,9 @@ std::pair<std::int64_t, std::int64_t> Player::range() const {
     return {std::max<std::int64_t>(0, at - second), std::min(length, at + second)};
 }
 
-void Player::toggle() { isPlaying() ? stop() : play(); }
+void Player::toggle() {
+    isPlaying() ? stop() : play();
+}
 
 void Player::play() {
     std::tie(m_from, m_to) = range();
@@ -99,7 +107,8 @@ void Player::stop() {
 }
 
 void Player::tick() {
-    const auto gone = std::int64_t(std::floor(double(m_clock.nsecsElapsed()) * 1e-9 * m_document->project()->settings.rate.toDouble()));
+    const auto gone = std::int64_t(
+        std::floor(double(m_clock.nsecsElapsed()) * 1e-9 * m_document->project()->settings.rate.toDouble()));
     const auto span = std::max<std::int64_t>(1, m_to - m_from);
     const auto frame = m_from + (m_start - m_from + gone) % span;
     if (frame == m_document->playhead()) return;
@@ -138,7 +147,8 @@ void Player::startSound() {
             format.setChannelCount(audioChannels);
             format.setSampleFormat(QAudioFormat::Float);
             const auto rate = m_document->project()->settings.rate;
-            const auto offset = sampleOfFrame(m_start, rate) - sampleOfFrame(m_from, rate) + std::int64_t(double(m_clock.nsecsElapsed()) * 1e-9 * audioRate);
+            const auto offset = sampleOfFrame(m_start, rate) - sampleOfFrame(m_from, rate) +
+                                std::int64_t(double(m_clock.nsecsElapsed()) * 1e-9 * audioRate);
             m_sound = std::make_unique<LoopDevice>(std::move(samples), std::size_t(std::max<std::int64_t>(0, offset)));
             m_sink = std::make_unique<QAudioSink>(QMediaDevices::defaultAudioOutput(), format);
             m_sink->start(m_sound.get());

@@ -1,6 +1,6 @@
 #pragma once
-// Plays the cut over and over, or the whole reel, in real time: frames that are not ready in time are left out, never shown
-// late. Sound goes to the default output; without one the picture plays by the clock alone.
+// Plays the cut over and over, or the whole reel, in real time: frames that are not ready in time are left out, never
+// shown late. Sound goes to the default output; without one the picture plays by the clock alone.
 #include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>

@@ -25,7 +25,8 @@ QVector<float> Waveforms::get(const Media& media) {
                 if (!sound) break;
                 for (std::int64_t i = 0; i + block <= count; i += block) {
                     float peak = 0;
-                    for (int k = 0; k < block * audioChannels; ++k) peak = std::max(peak, std::abs((*sound)[std::size_t(i) * audioChannels + std::size_t(k)]));
+                    for (int k = 0; k < block * audioChannels; ++k)
+                        peak = std::max(peak, std::abs((*sound)[std::size_t(i) * audioChannels + std::size_t(k)]));
                     peaks.push_back(peak);
                 }
             }

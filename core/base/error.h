@@ -31,7 +31,8 @@ template <typename T> using Expected = tl::expected<T, Error>;
 std::string describe(const Error& error);
 
 /// Shorthand for returning an error from a function with an Expected result.
-inline tl::unexpected<Error> fail(ErrorCode code, std::string message, std::string place = {}, std::string remedy = {}) {
+inline tl::unexpected<Error> fail(ErrorCode code, std::string message, std::string place = {},
+                                  std::string remedy = {}) {
     return tl::unexpected<Error>(Error{code, std::move(message), std::move(place), std::move(remedy)});
 }
 

@@ -25,22 +25,30 @@ private:
     double sum() {
         double value = product();
         while (m_error.empty()) {
-            if (take('+')) value += product();
-            else if (take('-') || take("−")) value -= product();
-            else break;
+            if (take('+'))
+                value += product();
+            else if (take('-') || take("−"))
+                value -= product();
+            else
+                break;
         }
         return value;
     }
 
     double product() {
+        m_unit = 1;
         double value = factor();
         while (m_error.empty()) {
-            if (take('*') || take("×")) value *= factor();
+            if (take('*') || take("×"))
+                value *= factor();
             else if (take('/')) {
+                const bool plain = m_unit == 1;
                 const double by = factor();
                 if (by == 0) stop("division by zero");
-                value /= by;
-            } else break;
+                // "1/4 turn" is a quarter of a turn: a unit behind a fraction of plain numbers belongs to the fraction.
+                value = plain && m_unit != 1 && by != 0 ? value / (by / m_unit) * m_unit : value / by;
+            } else
+                break;
         }
         return value;
     }
@@ -49,13 +57,16 @@ private:
         if (++m_depth > 64) stop("too many brackets");
         double value = 0;
         if (!m_error.empty()) return 0;
-        if (take('-') || take("−")) value = -factor();
-        else if (take('+')) value = factor();
+        if (take('-') || take("−"))
+            value = -factor();
+        else if (take('+'))
+            value = factor();
         else if (take('(')) {
             value = sum();
             if (m_error.empty() && !take(')')) stop("a closing bracket is missing");
             value *= unit();
-        } else value = number() * unit();
+        } else
+            value = number() * unit();
         --m_depth;
         return value;
     }
@@ -64,7 +75,8 @@ private:
         skipSpace();
         std::string digits;
         std::size_t end = m_at;
-        while (end < m_text.size() && (std::isdigit(static_cast<unsigned char>(m_text[end])) || m_text[end] == '.' || m_text[end] == ','))
+        while (end < m_text.size() &&
+               (std::isdigit(static_cast<unsigned char>(m_text[end])) || m_text[end] == '.' || m_text[end] == ','))
             digits += m_text[end] == ',' ? '.' : m_text[end], ++end;
         double value = 0;
         const auto [rest, ec] = std::from_chars(digits.data(), digits.data() + digits.size(), value);
@@ -83,6 +95,7 @@ private:
         for (const auto& [name, value] : m_units)
             if (name.size() > best && m_text.substr(m_at).starts_with(name)) best = name.size(), size = value;
         m_at += best;
+        if (best > 0) m_unit = size;
         return size;
     }
 
@@ -106,6 +119,7 @@ private:
     const Units& m_units;
     std::size_t m_at = 0, m_errorAt = 0;
     int m_depth = 0;
+    double m_unit = 1; // the last unit read in this product
     std::string m_error;
 };
 

@@ -35,8 +35,8 @@ Expected<std::string> readFile(const fs::path& path, std::size_t limit) {
 
 fs::path temporaryBeside(const fs::path& path) {
     static std::atomic<unsigned> counter{0};
-    return path.parent_path() / fmt::format(".{}.{}-{}.part{}", path.stem().string(), ::getpid(), counter++,
-                                            path.extension().string());
+    return path.parent_path() /
+           fmt::format(".{}.{}-{}.part{}", path.stem().string(), ::getpid(), counter++, path.extension().string());
 }
 
 Expected<void> putInPlace(const fs::path& temporary, const fs::path& path) {

@@ -11,8 +11,7 @@ namespace virga {
 class Hash {
 public:
     template <typename T>
-        requires std::is_arithmetic_v<T> || std::is_enum_v<T>
-    Hash& add(T value) {
+    requires std::is_arithmetic_v<T> || std::is_enum_v<T> Hash& add(T value) {
         char bytes[sizeof(T)];
         std::memcpy(bytes, &value, sizeof(T));
         return addBytes({bytes, sizeof(T)});

@@ -25,10 +25,13 @@ struct Segment {
 Segment segmentOf(const Curve& curve, int i) {
     const Key& k = curve.keys[std::size_t(i)];
     const Key& n = curve.keys[std::size_t(i) + 1];
-    return {k.time, n.time - k.time, toSpace(k.value, curve.space), toSpace(n.value, curve.space), k.next, k.leave, n.arrive};
+    return {k.time,  n.time - k.time, toSpace(k.value, curve.space), toSpace(n.value, curve.space), k.next,
+            k.leave, n.arrive};
 }
 
-double reachOf(const Handle& h) { return std::clamp(h.reach, 0.0, 1.0); }
+double reachOf(const Handle& h) {
+    return std::clamp(h.reach, 0.0, 1.0);
+}
 
 double valueIn(const Segment& g, double time) {
     const double x = g.duration > 0 ? std::clamp((time - g.start) / g.duration, 0.0, 1.0) : 1;
@@ -54,8 +57,12 @@ double speedIn(const Segment& g, double time) {
 
 } // namespace
 
-double toSpace(double value, Space space) { return space == Space::Log2 ? std::log2(std::max(value, 1e-6)) : value; }
-double fromSpace(double value, Space space) { return space == Space::Log2 ? std::exp2(value) : value; }
+double toSpace(double value, Space space) {
+    return space == Space::Log2 ? std::log2(std::max(value, 1e-6)) : value;
+}
+double fromSpace(double value, Space space) {
+    return space == Space::Log2 ? std::exp2(value) : value;
+}
 
 double solveBezier(double x1, double x2, double x) {
     if (x <= 0) return 0;
@@ -75,7 +82,8 @@ double solveBezier(double x1, double x2, double x) {
 int segmentAt(const Curve& curve, double time) {
     const auto& keys = curve.keys;
     if (keys.empty() || time < keys.front().time || time >= keys.back().time) return -1;
-    const auto after = std::upper_bound(keys.begin(), keys.end(), time, [](double t, const Key& k) { return t < k.time; });
+    const auto after =
+        std::upper_bound(keys.begin(), keys.end(), time, [](double t, const Key& k) { return t < k.time; });
     return int(after - keys.begin()) - 1;
 }
 

@@ -1,7 +1,8 @@
 #pragma once
-// Keys and the curve through them. Times are frames from the cut (fractions allowed, also past it), values in the channel's
-// own unit. A curve is interpolated in its space: plain values, or log2 of a factor ("even zoom", so that equal steps look
-// equal). Before its first and after its last key a curve holds. All functions are total and free of shared state.
+// Keys and the curve through them. Times are frames from the cut (fractions allowed, also past it), values in the
+// channel's own unit. A curve is interpolated in its space: plain values, or log2 of a factor ("even zoom", so that
+// equal steps look equal). Before its first and after its last key a curve holds. All functions are total and free of
+// shared state.
 #include <vector>
 
 namespace virga {
@@ -10,8 +11,8 @@ enum class Interpolation { Hold, Linear, Eased };
 enum class Space { Linear, Log2 };
 
 /// One end of a cubic Bezier segment. `reach` is a fraction of the segment's duration, 0 to 1, so time never runs
-/// backwards; `rise` is in units of the curve's space and counts forward in time: a straight line has rise = reach * (b - a)
-/// at both ends.
+/// backwards; `rise` is in units of the curve's space and counts forward in time: a straight line has rise = reach * (b
+/// - a) at both ends.
 struct Handle {
     double reach = 1.0 / 3;
     double rise = 0;
@@ -42,8 +43,8 @@ double fromSpace(double value, Space space);
 /// The value at a time, in the channel's own unit; `fallback` for a curve without keys.
 double evaluate(const Curve& curve, double time, double fallback = 0);
 
-/// The derivative at a time in units of the curve's space per frame; 0 where the curve holds. At a key the two sides may
-/// differ: speedBefore is the limit from earlier times, speedAfter that from later ones.
+/// The derivative at a time in units of the curve's space per frame; 0 where the curve holds. At a key the two sides
+/// may differ: speedBefore is the limit from earlier times, speedAfter that from later ones.
 double speedBefore(const Curve& curve, double time);
 double speedAfter(const Curve& curve, double time);
 

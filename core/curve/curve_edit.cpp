@@ -6,10 +6,13 @@
 namespace virga {
 namespace {
 
-bool has(const Curve& curve, int key) { return key >= 0 && key < int(curve.keys.size()); }
+bool has(const Curve& curve, int key) {
+    return key >= 0 && key < int(curve.keys.size());
+}
 
 double difference(const Curve& curve, int i) {
-    return toSpace(curve.keys[std::size_t(i) + 1].value, curve.space) - toSpace(curve.keys[std::size_t(i)].value, curve.space);
+    return toSpace(curve.keys[std::size_t(i) + 1].value, curve.space) -
+           toSpace(curve.keys[std::size_t(i)].value, curve.space);
 }
 
 void scaleSegment(Curve& curve, int i, double before) {
@@ -38,7 +41,8 @@ Curve withKeyMoved(const Curve& curve, int key, double time, double value) {
 
 Curve withKeyAdded(const Curve& curve, double time, double fallback, int* added) {
     Curve out = curve;
-    const auto at = std::lower_bound(out.keys.begin(), out.keys.end(), time, [](const Key& k, double t) { return k.time < t; });
+    const auto at =
+        std::lower_bound(out.keys.begin(), out.keys.end(), time, [](const Key& k, double t) { return k.time < t; });
     const int index = int(at - out.keys.begin());
     if (added) *added = index;
     if (at != out.keys.end() && at->time - time < smallestKeyGap) return curve;
@@ -59,8 +63,10 @@ Curve withKeyAdded(const Curve& curve, double time, double fallback, int* added)
             const double s = solveBezier(a.leave.reach, 1 - b.arrive.reach, (time - a.time) / duration);
             const auto mix = [s](double p, double q) { return p + (q - p) * s; };
             const double x1 = a.leave.reach, x2 = 1 - b.arrive.reach, y1 = va + a.leave.rise, y2 = vb - b.arrive.rise;
-            const double xa = mix(0, x1), xm = mix(x1, x2), xb = mix(x2, 1), ya = mix(va, y1), ym = mix(y1, y2), yb = mix(y2, vb);
-            const double xl = mix(xa, xm), xr = mix(xm, xb), yl = mix(ya, ym), yr = mix(ym, yb), x = mix(xl, xr), y = mix(yl, yr);
+            const double xa = mix(0, x1), xm = mix(x1, x2), xb = mix(x2, 1), ya = mix(va, y1), ym = mix(y1, y2),
+                         yb = mix(y2, vb);
+            const double xl = mix(xa, xm), xr = mix(xm, xb), yl = mix(ya, ym), yr = mix(ym, yb), x = mix(xl, xr),
+                         y = mix(yl, yr);
             a.leave = {x > 0 ? xa / x : 0, ya - va};
             fresh.arrive = {x > 0 ? (x - xl) / x : 0, y - yl};
             fresh.leave = {x < 1 ? (xr - x) / (1 - x) : 0, yr - y};
@@ -123,7 +129,8 @@ Curve flipped(const Curve& curve, double neutral) {
 Curve twoKeys(Space space, double t0, double v0, double t1, double v1, const Shape& shape) {
     Curve curve;
     curve.space = space;
-    curve.keys = {{t0, v0, Interpolation::Eased, {}, {}}, {std::max(t1, t0 + smallestKeyGap), v1, Interpolation::Eased, {}, {}}};
+    curve.keys = {{t0, v0, Interpolation::Eased, {}, {}},
+                  {std::max(t1, t0 + smallestKeyGap), v1, Interpolation::Eased, {}, {}}};
     return withShape(curve, 0, shape);
 }
 

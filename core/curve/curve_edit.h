@@ -1,6 +1,6 @@
 #pragma once
-// Changing curves without spoiling their shape. Each function returns the changed curve; an index out of range leaves it as
-// it is.
+// Changing curves without spoiling their shape. Each function returns the changed curve; an index out of range leaves
+// it as it is.
 #include "core/curve/curve.h"
 #include "core/curve/shape.h"
 
@@ -10,12 +10,12 @@ namespace virga {
 inline constexpr double smallestKeyGap = 0.01;
 
 /// A key moved in time and value. Reaches stay; the rises of the two segments it touches are scaled with their value
-/// difference. Where that difference is or becomes 0 the rises stay as they are, so that a dip between equal keys survives
-/// and every move can be taken back. Time is kept between the neighbours.
+/// difference. Where that difference is or becomes 0 the rises stay as they are, so that a dip between equal keys
+/// survives and every move can be taken back. Time is kept between the neighbours.
 Curve withKeyMoved(const Curve& curve, int key, double time, double value);
 
-/// A key put on the curve without changing it (de Casteljau), or outside its keys with the value it holds there. `added`
-/// receives its index. A key already at that time is left alone and its index given.
+/// A key put on the curve without changing it (de Casteljau), or outside its keys with the value it holds there.
+/// `added` receives its index. A key already at that time is left alone and its index given.
 Curve withKeyAdded(const Curve& curve, double time, double fallback, int* added = nullptr);
 
 Curve withKeyRemoved(const Curve& curve, int key);

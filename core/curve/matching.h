@@ -1,5 +1,6 @@
 #pragma once
-// Making the incoming side carry on at the outgoing side's speed. Speeds are derivatives in the curve's space, per frame.
+// Making the incoming side carry on at the outgoing side's speed. Speeds are derivatives in the curve's space, per
+// frame.
 #include "core/base/error.h"
 #include "core/curve/curve.h"
 

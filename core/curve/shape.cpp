@@ -32,8 +32,12 @@ std::optional<Shape> shapeNamed(std::string_view name) {
     return std::nullopt;
 }
 
-Shape departingShape() { return *shapeNamed("depart"); }
-Shape arrivingShape() { return *shapeNamed("arrive"); }
+Shape departingShape() {
+    return *shapeNamed("depart");
+}
+Shape arrivingShape() {
+    return *shapeNamed("arrive");
+}
 
 std::optional<Shape> shapeOf(const Curve& curve, int key) {
     if (key < 0 || key + 1 >= int(curve.keys.size())) return std::nullopt;

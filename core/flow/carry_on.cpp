@@ -23,14 +23,16 @@ Expected<Project> withSpeedMatched(const Project& project, int cut, int move, in
     const double speed = speedBefore(curveAt(project, out), 0);
     Curve curve = curveAt(project, in);
     if (curve.keys.size() < 2) {
-        // Nothing moves in yet: start displaced against the movement, as far as that speed needs to settle, and end at rest.
+        // Nothing moves in yet: start displaced against the movement, as far as that speed needs to settle, and end at
+        // rest.
         const int frames = usualFrames(project, cut, Side::Incoming);
         const double neutral = toSpace(info.neutral, curve.space);
         const double start = fromSpace(neutral - speed * frames / 4, curve.space);
         curve = twoKeys(curve.space, 0, start, frames, info.neutral, arrivingShape());
         keepValues = false;
     }
-    auto matched = keepValues ? matchedByFirstHandle(curve, speed) : matchedByFirstValue(curve, speed, info.lowest, info.highest);
+    auto matched =
+        keepValues ? matchedByFirstHandle(curve, speed) : matchedByFirstValue(curve, speed, info.lowest, info.highest);
     if (!matched) return tl::unexpected(matched.error());
     return withCurve(project, in, *matched);
 }
@@ -78,7 +80,8 @@ std::optional<double> zoomThatCovers(const Project& project, int cut) {
         for (const LayerPlan& layer : planFrame(project, n).layers)
             for (const double part : {0.0, 0.5, 1.0}) {
                 if (layer.source.isEmpty()) continue;
-                const auto k = coveringScale(mapAt(layer, layer.shutter.at(part), size), layer.source, size, {size.width / 2.0, size.height / 2.0});
+                const auto k = coveringScale(mapAt(layer, layer.shutter.at(part), size), layer.source, size,
+                                             {size.width / 2.0, size.height / 2.0});
                 if (!k) return std::nullopt;
                 most = std::max(most, *k);
             }

@@ -9,7 +9,8 @@ namespace virga {
 Project withIncomingTurned(const Project& project, int cut, int move, int channel);
 
 /// The incoming side of one channel given the outgoing side's speed at the cut. With `keepValues` its first handle is
-/// solved, otherwise its first value; a side without movement gets one of `usualFrames`. Errors: BadInput where it cannot be met.
+/// solved, otherwise its first value; a side without movement gets one of `usualFrames`. Errors: BadInput where it
+/// cannot be met.
 Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues);
 
 /// withSpeedMatched for every channel of the cut that moves out. Errors: the first channel's that cannot.
@@ -21,8 +22,8 @@ Project withEdgesAt(const Project& project, int cut, EdgeFill edges);
 /// The last outgoing key of each channel that ends before the cut's own frame put on frame 0, past the last one shown.
 Project withLastKeysPastCut(const Project& project, int cut);
 
-/// The least zoom, about the middle and over everything else, with which no frame of the cut's moves is left uncovered; empty
-/// where none up to 64 does.
+/// The least zoom, about the middle and over everything else, with which no frame of the cut's moves is left uncovered;
+/// empty where none up to 64 does.
 std::optional<double> zoomThatCovers(const Project& project, int cut);
 /// A constant zoom of that factor put on top of the stack, on both sides.
 Project withCoveringZoom(const Project& project, int cut, double factor);

@@ -41,12 +41,15 @@ double screenSpeed(const Move& move, int channel, Side side, Size size) {
 class CutCheck {
 public:
     CutCheck(const Project& project, int cut, const FlowLimits& limits)
-        : m_project(project), m_cut(cut), m_limits(limits), m_transition(transitionAt(project, cut)), m_size(project.settings.size) {}
+        : m_project(project), m_cut(cut), m_limits(limits), m_transition(transitionAt(project, cut)),
+          m_size(project.settings.size) {}
 
     CutFlow run() {
         m_flow.speedOut = instantSpeed(m_transition.moves, Side::Outgoing, 0, m_size);
         m_flow.speedIn = instantSpeed(m_transition.moves, Side::Incoming, 0, m_size);
-        const bool moves = std::any_of(m_transition.moves.begin(), m_transition.moves.end(), [](const Move& m) { return movesOn(m, Side::Outgoing) || movesOn(m, Side::Incoming); });
+        const bool moves = std::any_of(m_transition.moves.begin(), m_transition.moves.end(), [](const Move& m) {
+            return movesOn(m, Side::Outgoing) || movesOn(m, Side::Incoming);
+        });
         if (moves) {
             checkDirections();
             checkSpeed();
@@ -55,15 +58,23 @@ public:
         }
         for (const Move& move : m_transition.moves)
             if (move.kind == MoveKind::Unknown)
-                add({"unknown-move:" + move.id, Severity::WorthALook, m_cut, 0, fmt::format("A move of the kind \"{}\" is not shown", move.kindName), "This version does not know it. It stays in the file untouched.", {}});
-        std::stable_sort(m_flow.findings.begin(), m_flow.findings.end(), [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
+                add({"unknown-move:" + move.id,
+                     Severity::WorthALook,
+                     m_cut,
+                     0,
+                     fmt::format("A move of the kind \"{}\" is not shown", move.kindName),
+                     "This version does not know it. It stays in the file untouched.",
+                     {}});
+        std::stable_sort(m_flow.findings.begin(), m_flow.findings.end(),
+                         [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
         return std::move(m_flow);
     }
 
 private:
     void add(Finding finding) {
         const auto& ignored = m_transition.ignored;
-        if (std::find(ignored.begin(), ignored.end(), finding.name) == ignored.end()) m_flow.findings.push_back(std::move(finding));
+        if (std::find(ignored.begin(), ignored.end(), finding.name) == ignored.end())
+            m_flow.findings.push_back(std::move(finding));
     }
 
     void checkDirections() {
@@ -76,15 +87,25 @@ private:
                 const auto& info = channels[std::size_t(c)];
                 const Channel& channel = move.channels[std::size_t(c)];
                 const double out = speedBefore(channel.outgoing, 0), in = speedAfter(channel.incoming, 0);
-                if (screenSpeed(move, c, Side::Outgoing, m_size) < m_limits.still || screenSpeed(move, c, Side::Incoming, m_size) < m_limits.still) continue;
+                if (screenSpeed(move, c, Side::Outgoing, m_size) < m_limits.still ||
+                    screenSpeed(move, c, Side::Incoming, m_size) < m_limits.still)
+                    continue;
                 if ((out > 0) == (in > 0)) {
                     m_flow.fine.push_back(fmt::format("{} carries on in one direction", info.label));
                     continue;
                 }
                 m_turnsBack = true;
-                add({fmt::format("turns-back:{}", info.label), Severity::Breaks, cut, 0, fmt::format("{} turns back at the cut", info.label),
-                     fmt::format("Outgoing {} {}, incoming {} {}.", direction(out, info), travelText(channel.outgoing, info), direction(in, info), travelText(channel.incoming, info)),
-                     {{"Turn it round", [cut, m, c](const Project& p) -> Expected<Project> { return withIncomingTurned(p, cut, m, c); }}}});
+                add({fmt::format("turns-back:{}", info.label),
+                     Severity::Breaks,
+                     cut,
+                     0,
+                     fmt::format("{} turns back at the cut", info.label),
+                     fmt::format("Outgoing {} {}, incoming {} {}.", direction(out, info),
+                                 travelText(channel.outgoing, info), direction(in, info),
+                                 travelText(channel.incoming, info)),
+                     {{"Turn it round", [cut, m, c](const Project& p) -> Expected<Project> {
+                           return withIncomingTurned(p, cut, m, c);
+                       }}}});
             }
         }
     }
@@ -98,19 +119,28 @@ private:
         const Fix byValue{"By start value", [cut](const Project& p) { return withAllMatched(p, cut, false); }};
         if (slow < m_limits.still) {
             const bool stops = out > in;
-            add({"speed-step", Severity::Breaks, cut, stops ? 0 : -1, stops ? "The movement stops dead at the cut" : "The movement starts from nothing at the cut",
-                 fmt::format("Outgoing leaves at {:.0f} % of the width per frame, incoming starts at {:.0f} %.", out, in), stops ? std::vector<Fix>{{"Carry it on", byValue.apply}} : std::vector<Fix>{}});
+            add({"speed-step", Severity::Breaks, cut, stops ? 0 : -1,
+                 stops ? "The movement stops dead at the cut" : "The movement starts from nothing at the cut",
+                 fmt::format("Outgoing leaves at {:.0f} % of the width per frame, incoming starts at {:.0f} %.", out,
+                             in),
+                 stops ? std::vector<Fix>{{"Carry it on", byValue.apply}} : std::vector<Fix>{}});
             return;
         }
         if (fast / slow <= m_limits.step) {
-            m_flow.fine.push_back(fmt::format("Speed is steady through the cut: {:.0f} % into {:.0f} % of the width per frame", out, in));
+            m_flow.fine.push_back(
+                fmt::format("Speed is steady through the cut: {:.0f} % into {:.0f} % of the width per frame", out, in));
             return;
         }
-        const std::string ratio = out > in ? fmt::format("{:.1f} to 1", out / in) : fmt::format("1 to {:.1f}", in / out);
+        const std::string ratio =
+            out > in ? fmt::format("{:.1f} to 1", out / in) : fmt::format("1 to {:.1f}", in / out);
         std::vector<Fix> fixes;
         if (!m_turnsBack) fixes = {byCurve, byValue};
-        add({"speed-step", fast / slow > m_limits.graveStep ? Severity::Breaks : Severity::WorthALook, cut, out > in ? 0 : -1, fmt::format("Speed {} at the cut, {}", out > in ? "drops" : "jumps", ratio),
-             fmt::format("Outgoing leaves at {:.0f} % of the width per frame, incoming starts at {:.0f} %: a hitch between −1 and 0.", out, in), fixes});
+        add({"speed-step", fast / slow > m_limits.graveStep ? Severity::Breaks : Severity::WorthALook, cut,
+             out > in ? 0 : -1, fmt::format("Speed {} at the cut, {}", out > in ? "drops" : "jumps", ratio),
+             fmt::format("Outgoing leaves at {:.0f} % of the width per frame, incoming starts at {:.0f} %: a hitch "
+                         "between −1 and 0.",
+                         out, in),
+             fixes});
     }
 
     void checkLastKey() {
@@ -124,10 +154,17 @@ private:
             }
         const int cut = m_cut;
         if (early)
-            add({"last-key-early", Severity::WorthALook, cut, -1, "The last frame before the cut has no blur",
-                 "The last key sits on it, so nothing moves while its shutter is open. A key one frame later, past the cut, keeps it moving.",
-                 {{"Put the key past the cut", [cut](const Project& p) -> Expected<Project> { return withLastKeysPastCut(p, cut); }}}});
-        else if (moved && m_flow.speedOut >= m_limits.still) m_flow.fine.push_back("The last frame before the cut has its blur");
+            add({"last-key-early",
+                 Severity::WorthALook,
+                 cut,
+                 -1,
+                 "The last frame before the cut has no blur",
+                 "The last key sits on it, so nothing moves while its shutter is open. A key one frame later, past the "
+                 "cut, keeps it moving.",
+                 {{"Put the key past the cut",
+                   [cut](const Project& p) -> Expected<Project> { return withLastKeysPastCut(p, cut); }}}});
+        else if (moved && m_flow.speedOut >= m_limits.still)
+            m_flow.fine.push_back("The last frame before the cut has its blur");
     }
 
     void checkEdges() {
@@ -151,20 +188,31 @@ private:
         const auto cover = [&]() -> std::vector<Fix> {
             const auto factor = zoomThatCovers(m_project, cut);
             if (!factor || *factor > 4) return {};
-            return {{fmt::format("Cover with zoom {:.2f}", std::ceil(*factor * 100 - 1e-6) / 100), [cut, k = *factor](const Project& p) -> Expected<Project> { return withCoveringZoom(p, cut, k); }}};
+            return {
+                {fmt::format("Cover with zoom {:.2f}", std::ceil(*factor * 100 - 1e-6) / 100),
+                 [cut, k = *factor](const Project& p) -> Expected<Project> { return withCoveringZoom(p, cut, k); }}};
         };
         if (bare > 0) {
-            std::vector<Fix> fixes = {{"Mirror the edges", [cut](const Project& p) -> Expected<Project> { return withEdgesAt(p, cut, EdgeFill::Mirror); }}};
+            std::vector<Fix> fixes = {{"Mirror the edges", [cut](const Project& p) -> Expected<Project> {
+                                           return withEdgesAt(p, cut, EdgeFill::Mirror);
+                                       }}};
             for (Fix& fix : cover()) fixes.push_back(std::move(fix));
-            add({"bare-edge", Severity::Breaks, cut, worstBare.frame, fmt::format("A bare edge shows for {} frame{}", bare, bare == 1 ? "" : "s"),
-                 fmt::format("Most on frame {:+}: {:.1f} % of the picture is empty.", worstBare.frame, 100 * worstBare.uncovered), fixes});
+            add({"bare-edge", Severity::Breaks, cut, worstBare.frame,
+                 fmt::format("A bare edge shows for {} frame{}", bare, bare == 1 ? "" : "s"),
+                 fmt::format("Most on frame {:+}: {:.1f} % of the picture is empty.", worstBare.frame,
+                             100 * worstBare.uncovered),
+                 fixes});
         } else {
             m_flow.fine.push_back("No bare edge");
         }
         // Copies that fly past are what the fill is for; those that stay, or are seen slowly, look like a kaleidoscope.
         if (copiesWhileSlow > m_limits.copyFrames)
-            add({"copies", Severity::WorthALook, cut, worstCopies.frame, fmt::format("Copies fill {:.0f} % of frame {:+}", 100 * worstCopies.uncovered, worstCopies.frame),
-                 fmt::format("The edge fill shows for {} frames, {} of them slow enough to be noticed: a longer or larger move hides it.", copies, copiesWhileSlow), cover()});
+            add({"copies", Severity::WorthALook, cut, worstCopies.frame,
+                 fmt::format("Copies fill {:.0f} % of frame {:+}", 100 * worstCopies.uncovered, worstCopies.frame),
+                 fmt::format("The edge fill shows for {} frames, {} of them slow enough to be noticed: a longer or "
+                             "larger move hides it.",
+                             copies, copiesWhileSlow),
+                 cover()});
     }
 
     const Project& m_project;

@@ -1,6 +1,6 @@
 #pragma once
-// The flow check: does the movement carry on through a cut? Findings in plain words with numbers, each with fixes that are
-// edits; and what is fine. Measures plans only; reads no file. May run on any thread.
+// The flow check: does the movement carry on through a cut? Findings in plain words with numbers, each with fixes that
+// are edits; and what is fine. Measures plans only; reads no file. May run on any thread.
 #include <functional>
 #include <string>
 #include <vector>
@@ -18,7 +18,7 @@ struct Fix {
 };
 
 struct Finding {
-    std::string name;      // stable, for "ignore here" and scripts: "turns-back:Zoom"
+    std::string name; // stable, for "ignore here" and scripts: "turns-back:Zoom"
     Severity severity = Severity::Breaks;
     int cut = -1;
     std::int64_t frame = 0; // from the cut, where to look
@@ -28,18 +28,18 @@ struct Finding {
 };
 
 struct CutFlow {
-    std::vector<Finding> findings; // the gravest first; without the ignored ones
-    std::vector<std::string> fine; // what was checked and holds
+    std::vector<Finding> findings;    // the gravest first; without the ignored ones
+    std::vector<std::string> fine;    // what was checked and holds
     double speedOut = 0, speedIn = 0; // on screen just before and after the cut, % of the frame width per frame
 };
 
 struct FlowLimits {
-    double still = 0.02;      // % of the frame width per frame: slower is standing still
-    double step = 1.15;       // a larger ratio of the two speeds is a finding
-    double graveStep = 1.6;   // a larger one breaks the illusion
-    double copies = 0.1;     // a smaller share of copies is not counted
-    double copySpeed = 2;     // % of the frame width per frame: copies that fly past faster are what the fill is for
-    int copyFrames = 2;       // copies may be seen for so many frames (common practice)
+    double still = 0.02;    // % of the frame width per frame: slower is standing still
+    double step = 1.15;     // a larger ratio of the two speeds is a finding
+    double graveStep = 1.6; // a larger one breaks the illusion
+    double copies = 0.1;    // a smaller share of copies is not counted
+    double copySpeed = 2;   // % of the frame width per frame: copies that fly past faster are what the fill is for
+    int copyFrames = 2;     // copies may be seen for so many frames (common practice)
 };
 
 CutFlow flowAtCut(const Project& project, int cut, const FlowLimits& limits = {});

@@ -10,10 +10,12 @@ namespace {
 
 // Points that lie under the probe points at the middle time, followed from one time to another.
 double travel(const LayerPlan& layer, double from, double middle, double to, Size size) {
-    const ScreenMap a(movementAt(layer, from, size)), m(movementAt(layer, middle, size)), b(movementAt(layer, to, size));
+    const ScreenMap a(movementAt(layer, from, size)), m(movementAt(layer, middle, size)),
+        b(movementAt(layer, to, size));
     if (!m.isVisible()) return 0;
     double most = 0;
-    for (const Point& p : probePointsOf(size)) most = std::max(most, (b.toScreen(m.toSource(p)) - a.toScreen(m.toSource(p))).length());
+    for (const Point& p : probePointsOf(size))
+        most = std::max(most, (b.toScreen(m.toSource(p)) - a.toScreen(m.toSource(p))).length());
     return std::isfinite(most) ? 100 * most / size.width : 0;
 }
 
@@ -33,7 +35,8 @@ FrameFacts factsOf(const Project& project, std::int64_t reelFrame, std::int64_t 
     facts.blur = travel(layer, layer.shutter.open, layer.shutter.at(0.5), layer.shutter.close, size);
     if (!layer.source.isEmpty())
         for (const double part : {0.0, 0.25, 0.5, 0.75, 1.0})
-            facts.uncovered = std::max(facts.uncovered, uncoveredShare(mapAt(layer, layer.shutter.at(part), size), layer.source, size));
+            facts.uncovered = std::max(facts.uncovered,
+                                       uncoveredShare(mapAt(layer, layer.shutter.at(part), size), layer.source, size));
     return facts;
 }
 
@@ -41,8 +44,10 @@ FrameSpan movingSpan(const Project& project, int cut) {
     FrameSpan span;
     for (const Move& move : transitionAt(project, cut).moves)
         for (const Channel& channel : move.channels) {
-            if (!channel.outgoing.isEmpty()) span.first = std::min(span.first, std::int64_t(std::floor(channel.outgoing.keys.front().time)));
-            if (!channel.incoming.isEmpty()) span.last = std::max(span.last, std::int64_t(std::ceil(channel.incoming.keys.back().time)) - 1);
+            if (!channel.outgoing.isEmpty())
+                span.first = std::min(span.first, std::int64_t(std::floor(channel.outgoing.keys.front().time)));
+            if (!channel.incoming.isEmpty())
+                span.last = std::max(span.last, std::int64_t(std::ceil(channel.incoming.keys.back().time)) - 1);
         }
     span.first = std::max(span.first, -project.reel[std::size_t(cut)].length);
     span.last = std::min(span.last, project.reel[std::size_t(cut) + 1].length - 1);

@@ -36,7 +36,8 @@ bool covers(const ScreenMap& map, Size source, Size output) {
     const double slack = 1e-10 * std::max(source.width, source.height);
     for (const Point& corner : cornersOf(output)) {
         const Point p = map.toSource(corner);
-        if (!(p.x >= -slack && p.y >= -slack && p.x <= source.width + slack && p.y <= source.height + slack)) return false;
+        if (!(p.x >= -slack && p.y >= -slack && p.x <= source.width + slack && p.y <= source.height + slack))
+            return false;
     }
     return true;
 }
@@ -46,8 +47,8 @@ bool covers(const ScreenMap& map, Size source, Size output) {
 double uncoveredShare(const ScreenMap& map, Size source, Size output) {
     if (output.isEmpty()) return 0;
     if (!map.isVisible() || source.isEmpty()) return 1;
-    // The mapped frame as a polygon on the screen, cut to the output. A projective map may send a corner behind the eye;
-    // then the frame is first cut where the divisor is safely positive.
+    // The mapped frame as a polygon on the screen, cut to the output. A projective map may send a corner behind the
+    // eye; then the frame is first cut where the divisor is safely positive.
     const auto& m = map.matrix();
     Polygon frame;
     for (const Point& c : cornersOf(source)) frame.push_back(c);
@@ -75,7 +76,8 @@ double coveringZoom(double degrees, Size frame) {
 std::optional<double> coveringScale(const ScreenMap& map, Size source, Size output, Point about) {
     if (covers(map, source, output)) return 1.0;
     const auto scaled = [&](double k) {
-        return ScreenMap(then(map.matrix(), then(translation(-about.x, -about.y), then(scaling(k, k), translation(about.x, about.y)))));
+        return ScreenMap(then(
+            map.matrix(), then(translation(-about.x, -about.y), then(scaling(k, k), translation(about.x, about.y)))));
     };
     double low = 1, high = 2;
     while (!covers(scaled(high), source, output)) {

@@ -5,8 +5,12 @@
 
 namespace virga {
 
-Matrix translation(double x, double y) { return Matrix(1, 0, 0, 0, 1, 0, x, y, 1); }
-Matrix scaling(double x, double y) { return Matrix(x, 0, 0, 0, y, 0, 0, 0, 1); }
+Matrix translation(double x, double y) {
+    return Matrix(1, 0, 0, 0, 1, 0, x, y, 1);
+}
+Matrix scaling(double x, double y) {
+    return Matrix(x, 0, 0, 0, y, 0, 0, 0, 1);
+}
 
 Matrix rotation(double degrees) {
     // Quarter turns are exact, so that a picture at rest after them is copied and not resampled.
@@ -26,7 +30,9 @@ std::optional<Matrix> inverseOf(const Matrix& matrix) {
     return matrix.gjInverse();
 }
 
-bool ScreenMap::isAffine() const { return m_matrix[0][2] == 0 && m_matrix[1][2] == 0; }
+bool ScreenMap::isAffine() const {
+    return m_matrix[0][2] == 0 && m_matrix[1][2] == 0;
+}
 
 Point ScreenMap::toScreen(Point source) const {
     Point out;
@@ -47,7 +53,8 @@ std::array<Point, 4> cornersOf(Size size) {
 
 std::array<Point, 9> probePointsOf(Size size) {
     const double w = size.width, h = size.height;
-    return {Point(0, 0), Point(w, 0), Point(w, h), Point(0, h), Point(w / 2, 0), Point(w, h / 2), Point(w / 2, h), Point(0, h / 2), Point(w / 2, h / 2)};
+    return {Point(0, 0),     Point(w, 0),     Point(w, h),     Point(0, h),        Point(w / 2, 0),
+            Point(w, h / 2), Point(w / 2, h), Point(0, h / 2), Point(w / 2, h / 2)};
 }
 
 } // namespace virga

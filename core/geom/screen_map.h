@@ -1,7 +1,7 @@
 #pragma once
-// Points, matrices and the map from a source's pixels to the screen's. x to the right, y down, angles clockwise on screen;
-// pixel (i, j) covers [i, i+1) x [j, j+1). Matrices are Imath's and act on row vectors: then(a, b) does a first, then b.
-// Everything here is total: what cannot be mapped is an empty optional.
+// Points, matrices and the map from a source's pixels to the screen's. x to the right, y down, angles clockwise on
+// screen; pixel (i, j) covers [i, i+1) x [j, j+1). Matrices are Imath's and act on row vectors: then(a, b) does a
+// first, then b. Everything here is total: what cannot be mapped is an empty optional.
 #include <Imath/ImathMatrix.h>
 #include <Imath/ImathVec.h>
 #include <array>
@@ -20,7 +20,9 @@ struct Size {
     double aspect() const { return height > 0 ? double(width) / height : 1; }
 };
 
-inline Matrix then(const Matrix& first, const Matrix& second) { return first * second; }
+inline Matrix then(const Matrix& first, const Matrix& second) {
+    return first * second;
+}
 Matrix translation(double x, double y);
 Matrix scaling(double x, double y);
 /// Clockwise on screen, in degrees.

@@ -7,7 +7,8 @@
 
 namespace virga {
 
-Expected<std::vector<float>> readAudio(const std::filesystem::path& path, Rational from, std::int64_t count, const Cancel& cancel) {
+Expected<std::vector<float>> readAudio(const std::filesystem::path& path, Rational from, std::int64_t count,
+                                       const Cancel& cancel) {
     using namespace av;
     std::vector<float> out(std::size_t(std::max<std::int64_t>(count, 0)) * audioChannels, 0.0f);
     auto opened = openInput(path, cancel);
@@ -21,8 +22,11 @@ Expected<std::vector<float>> readAudio(const std::filesystem::path& path, Ration
 
     // Time 0 is the first picture's start, so that picture and sound of one file keep together.
     const int video = av_find_best_stream(format, AVMEDIA_TYPE_VIDEO, -1, -1, nullptr, 0);
-    const AVStream* clock = video >= 0 && !(format->streams[video]->disposition & AV_DISPOSITION_ATTACHED_PIC) ? format->streams[video] : stream;
-    const Rational origin = clock->start_time != AV_NOPTS_VALUE ? seconds(clock->start_time, clock->time_base) : Rational(0);
+    const AVStream* clock = video >= 0 && !(format->streams[video]->disposition & AV_DISPOSITION_ATTACHED_PIC)
+                                ? format->streams[video]
+                                : stream;
+    const Rational origin =
+        clock->start_time != AV_NOPTS_VALUE ? seconds(clock->start_time, clock->time_base) : Rational(0);
     for (unsigned i = 0; i < format->nb_streams; ++i)
         if (int(i) != index) format->streams[i]->discard = AVDISCARD_ALL;
 
@@ -45,8 +49,10 @@ Expected<std::vector<float>> readAudio(const std::filesystem::path& path, Ration
         if (!resampler) {
             SwrContext* raw = nullptr;
             AVChannelLayout layout = frame->ch_layout;
-            if (layout.order == AV_CHANNEL_ORDER_UNSPEC) av_channel_layout_default(&layout, frame->ch_layout.nb_channels);
-            swr_alloc_set_opts2(&raw, &stereo, AV_SAMPLE_FMT_FLT, audioRate, &layout, AVSampleFormat(frame->format), frame->sample_rate, 0, nullptr);
+            if (layout.order == AV_CHANNEL_ORDER_UNSPEC)
+                av_channel_layout_default(&layout, frame->ch_layout.nb_channels);
+            swr_alloc_set_opts2(&raw, &stereo, AV_SAMPLE_FMT_FLT, audioRate, &layout, AVSampleFormat(frame->format),
+                                frame->sample_rate, 0, nullptr);
             resampler.reset(raw);
             if (!raw || swr_init(raw) < 0) return false;
             const auto stamp = frame->best_effort_timestamp != AV_NOPTS_VALUE ? frame->best_effort_timestamp : 0;
@@ -54,7 +60,8 @@ Expected<std::vector<float>> readAudio(const std::filesystem::path& path, Ration
         }
         block.resize(std::size_t(swr_get_out_samples(resampler.get(), frame->nb_samples)) * 2 + 64);
         auto* target = reinterpret_cast<std::uint8_t*>(block.data());
-        const int got = swr_convert(resampler.get(), &target, int(block.size() / 2), const_cast<const std::uint8_t**>(frame->extended_data), frame->nb_samples);
+        const int got = swr_convert(resampler.get(), &target, int(block.size() / 2),
+                                    const_cast<const std::uint8_t**>(frame->extended_data), frame->nb_samples);
         if (got > 0) place(got);
         return true;
     };
@@ -69,7 +76,9 @@ Expected<std::vector<float>> readAudio(const std::filesystem::path& path, Ration
         avcodec_send_packet(decoder->get(), more ? packet.get() : nullptr);
         if (more) av_packet_unref(packet.get());
         while (at < count && avcodec_receive_frame(decoder->get(), frame.get()) == 0)
-            if (!take()) return fail(ErrorCode::Unsupported, "its sound cannot be converted", path.string(), "convert it to 48 kHz stereo first");
+            if (!take())
+                return fail(ErrorCode::Unsupported, "its sound cannot be converted", path.string(),
+                            "convert it to 48 kHz stereo first");
     }
     if (resampler && at < count) { // what the resampler still holds
         block.resize(std::size_t(swr_get_out_samples(resampler.get(), 0)) * 2 + 64);

@@ -19,14 +19,17 @@ Expected<Owned<AVFormatContext>> openInput(const fs::path& path, const Cancel& c
     quiet();
     std::error_code ec;
     const auto status = fs::status(path, ec);
-    if (!fs::exists(status)) return fail(ErrorCode::NotFound, "there is no such file", path.string(), "look for it where it was moved to");
-    if (fs::is_directory(status)) return fail(ErrorCode::Unreadable, "this is a folder", path.string(), "add the files inside it");
+    if (!fs::exists(status))
+        return fail(ErrorCode::NotFound, "there is no such file", path.string(), "look for it where it was moved to");
+    if (fs::is_directory(status))
+        return fail(ErrorCode::Unreadable, "this is a folder", path.string(), "add the files inside it");
     if (fs::file_size(path, ec) == 0 && !ec)
         return fail(ErrorCode::Unreadable, "the file is empty", path.string(), "copy it again from the camera");
     AVFormatContext* raw = avformat_alloc_context();
     // FFmpeg copies this callback into the opened file, so the flag must live as long as the context: Free deletes it.
     raw->opaque = new Cancel(cancel);
-    raw->interrupt_callback = {[](void* flag) { return int(static_cast<const Cancel*>(flag)->requested()); }, raw->opaque};
+    raw->interrupt_callback = {[](void* flag) { return int(static_cast<const Cancel*>(flag)->requested()); },
+                               raw->opaque};
     // "file:" keeps names like "a:b.mp4" or "-" from being taken for a protocol.
     const std::string url = "file:" + path.string();
     auto* const flag = static_cast<Cancel*>(raw->opaque);
@@ -34,30 +37,41 @@ Expected<Owned<AVFormatContext>> openInput(const fs::path& path, const Cancel& c
         delete flag; // a failed opening frees the context, but not this
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped", path.string());
         if (code == AVERROR_INVALIDDATA)
-            return fail(ErrorCode::Unreadable, "this is not a video, picture or sound file, or its beginning or index is missing (a copy that was cut short?)",
+            return fail(ErrorCode::Unreadable,
+                        "this is not a video, picture or sound file, or its beginning or index is missing (a copy that "
+                        "was cut short?)",
                         path.string(), "copy it again, or export it again from where it was made");
-        return fail(ErrorCode::Unreadable, fmt::format("cannot be opened ({})", errorText(code)), path.string(), "check the file and its permissions");
+        return fail(ErrorCode::Unreadable, fmt::format("cannot be opened ({})", errorText(code)), path.string(),
+                    "check the file and its permissions");
     }
     Owned<AVFormatContext> format(raw);
     // Subtitle and text demuxers take almost any bytes; a picture or sound must really be inside.
     const int code = avformat_find_stream_info(raw, nullptr);
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped", path.string());
+    if (code == AVERROR_EOF || code == AVERROR_INVALIDDATA)
+        return fail(ErrorCode::Unreadable,
+                    "this is not a video, picture or sound file, or hardly anything of it is there", path.string(),
+                    "copy it again, or export it again from where it was made");
     if (code < 0)
-        return fail(ErrorCode::Unreadable, fmt::format("its streams cannot be read ({})", errorText(code)), path.string(), "copy or export it again");
+        return fail(ErrorCode::Unreadable, fmt::format("its streams cannot be read ({})", errorText(code)),
+                    path.string(), "copy or export it again");
     return format;
 }
 
 Expected<Owned<AVCodecContext>> openDecoder(AVStream* stream, const std::string& path) {
     const AVCodec* codec = avcodec_find_decoder(stream->codecpar->codec_id);
     if (!codec)
-        return fail(ErrorCode::Unsupported, fmt::format("there is no decoder for its format ({})", avcodec_get_name(stream->codecpar->codec_id)), path,
-                    "convert it to H.264 first");
+        return fail(
+            ErrorCode::Unsupported,
+            fmt::format("there is no decoder for its format ({})", avcodec_get_name(stream->codecpar->codec_id)), path,
+            "convert it to H.264 first");
     Owned<AVCodecContext> decoder(avcodec_alloc_context3(codec));
     avcodec_parameters_to_context(decoder.get(), stream->codecpar);
     decoder->thread_count = 2;
     decoder->pkt_timebase = stream->time_base;
     if (const int code = avcodec_open2(decoder.get(), codec, nullptr); code < 0)
-        return fail(ErrorCode::Unsupported, fmt::format("its decoder does not start ({})", errorText(code)), path, "convert it to H.264 first");
+        return fail(ErrorCode::Unsupported, fmt::format("its decoder does not start ({})", errorText(code)), path,
+                    "convert it to H.264 first");
     return decoder;
 }
 

@@ -1,5 +1,6 @@
 #pragma once
-// Inside core/media only: owners for FFmpeg's objects, its error texts, and opening files with messages people understand.
+// Inside core/media only: owners for FFmpeg's objects, its error texts, and opening files with messages people
+// understand.
 extern "C" {
 #include <libavcodec/avcodec.h>
 #include <libavformat/avformat.h>
@@ -32,14 +33,22 @@ struct Free {
 };
 template <typename T> using Owned = std::unique_ptr<T, Free>;
 
-inline Owned<AVFrame> makeFrame() { return Owned<AVFrame>(av_frame_alloc()); }
-inline Owned<AVPacket> makePacket() { return Owned<AVPacket>(av_packet_alloc()); }
+inline Owned<AVFrame> makeFrame() {
+    return Owned<AVFrame>(av_frame_alloc());
+}
+inline Owned<AVPacket> makePacket() {
+    return Owned<AVPacket>(av_packet_alloc());
+}
 
 std::string errorText(int code);
-inline Rational toRational(AVRational r) { return r.den ? Rational(r.num, r.den) : Rational(0); }
+inline Rational toRational(AVRational r) {
+    return r.den ? Rational(r.num, r.den) : Rational(0);
+}
 
 /// The seconds of a time stamp, exactly. REQUIRES: stamp is not AV_NOPTS_VALUE.
-inline Rational seconds(std::int64_t stamp, AVRational base) { return Rational(stamp) * toRational(base); }
+inline Rational seconds(std::int64_t stamp, AVRational base) {
+    return Rational(stamp) * toRational(base);
+}
 
 /// Opens a file and finds its streams. Errors as probe().
 Expected<Owned<AVFormatContext>> openInput(const std::filesystem::path& path, const Cancel& cancel);

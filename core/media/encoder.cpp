@@ -35,18 +35,24 @@ public:
         quiet();
         const Size s = m_settings.size;
         if (s.width < 16 || s.height < 16 || s.width % 2 || s.height % 2 || s.width > 8192 || s.height > 8192)
-            return fail(ErrorCode::BadInput, fmt::format("H.264 cannot have pictures of {} x {}", s.width, s.height), m_path.string(),
-                        fmt::format("use an even size between 16 and 8192, such as {} x {}", std::clamp((s.width + 1) / 2 * 2, 16, 8192), std::clamp((s.height + 1) / 2 * 2, 16, 8192)));
-        if (!isUsableRate(m_settings.rate)) return fail(ErrorCode::BadInput, "the frame rate is not between 1 and 1000", m_path.string());
+            return fail(ErrorCode::BadInput, fmt::format("H.264 cannot have pictures of {} x {}", s.width, s.height),
+                        m_path.string(),
+                        fmt::format("use an even size between 16 and 8192, such as {} x {}",
+                                    std::clamp((s.width + 1) / 2 * 2, 16, 8192),
+                                    std::clamp((s.height + 1) / 2 * 2, 16, 8192)));
+        if (!isUsableRate(m_settings.rate))
+            return fail(ErrorCode::BadInput, "the frame rate is not between 1 and 1000", m_path.string());
         AVFormatContext* raw = nullptr;
-        if (avformat_alloc_output_context2(&raw, nullptr, "mp4", ("file:" + m_temporary.string()).c_str()) < 0) return fail(ErrorCode::Unsupported, "this FFmpeg cannot write MP4", m_path.string());
+        if (avformat_alloc_output_context2(&raw, nullptr, "mp4", ("file:" + m_temporary.string()).c_str()) < 0)
+            return fail(ErrorCode::Unsupported, "this FFmpeg cannot write MP4", m_path.string());
         m_format.reset(raw);
         raw->flags |= AVFMT_FLAG_BITEXACT; // no dates and versions inside: equal input gives equal bytes
         if (auto done = addVideo(); !done) return done;
         if (m_settings.sound)
             if (auto done = addAudio(); !done) return done;
         if (const int code = avio_open(&raw->pb, ("file:" + m_temporary.string()).c_str(), AVIO_FLAG_WRITE); code < 0)
-            return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", errorText(code)), m_path.string(), "choose another folder");
+            return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", errorText(code)), m_path.string(),
+                        "choose another folder");
         AVDictionary* options = nullptr;
         av_dict_set(&options, "movflags", "+faststart", 0);
         const int code = avformat_write_header(raw, &options);
@@ -60,8 +66,10 @@ public:
         frame->format = AV_PIX_FMT_YUV420P;
         frame->width = m_settings.size.width;
         frame->height = m_settings.size.height;
-        if (av_frame_get_buffer(frame.get(), 0) < 0) return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
-        const std::uint8_t* planes[4] = {reinterpret_cast<const std::uint8_t*>(picture.data), nullptr, nullptr, nullptr};
+        if (av_frame_get_buffer(frame.get(), 0) < 0)
+            return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
+        const std::uint8_t* planes[4] = {reinterpret_cast<const std::uint8_t*>(picture.data), nullptr, nullptr,
+                                         nullptr};
         const int strides[4] = {int(picture.stride) * 4, 0, 0, 0};
         sws_scale(m_scaler.get(), planes, strides, 0, picture.height, frame->data, frame->linesize);
         frame->pts = m_frames++;
@@ -96,12 +104,15 @@ public:
 private:
     Expected<void> check(int code, const char* what) {
         if (code >= 0) return {};
-        return fail(ErrorCode::WriteFailed, fmt::format("{} ({})", what, errorText(code)), m_path.string(), "free some space, or choose another folder");
+        return fail(ErrorCode::WriteFailed, fmt::format("{} ({})", what, errorText(code)), m_path.string(),
+                    "free some space, or choose another folder");
     }
 
     Expected<void> addVideo() {
         const AVCodec* codec = avcodec_find_encoder_by_name("libx264");
-        if (!codec) return fail(ErrorCode::Unsupported, "this FFmpeg has no H.264 encoder", m_path.string(), "install Debian's libavcodec with x264");
+        if (!codec)
+            return fail(ErrorCode::Unsupported, "this FFmpeg has no H.264 encoder", m_path.string(),
+                        "install Debian's libavcodec with x264");
         m_video.reset(avcodec_alloc_context3(codec));
         m_video->width = m_settings.size.width;
         m_video->height = m_settings.size.height;
@@ -122,14 +133,17 @@ private:
         av_dict_set(&options, "crf", std::to_string(m_settings.quality).c_str(), 0);
         const int code = avcodec_open2(m_video.get(), codec, &options);
         av_dict_free(&options);
-        if (code < 0) return fail(ErrorCode::Unsupported, fmt::format("the H.264 encoder does not start ({})", errorText(code)), m_path.string());
+        if (code < 0)
+            return fail(ErrorCode::Unsupported, fmt::format("the H.264 encoder does not start ({})", errorText(code)),
+                        m_path.string());
         m_videoStream = avformat_new_stream(m_format.get(), nullptr);
         m_videoStream->time_base = m_video->time_base;
         m_videoStream->avg_frame_rate = m_video->framerate;
         avcodec_parameters_from_context(m_videoStream->codecpar, m_video.get());
         const Size s = m_settings.size;
         m_scaler.reset(sws_getContext(s.width, s.height, AV_PIX_FMT_RGBA, s.width, s.height, AV_PIX_FMT_YUV420P,
-                                      SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INP | SWS_FULL_CHR_H_INT, nullptr, nullptr, nullptr));
+                                      SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INP | SWS_FULL_CHR_H_INT,
+                                      nullptr, nullptr, nullptr));
         if (!m_scaler) return fail(ErrorCode::Unsupported, "pictures cannot be converted for H.264", m_path.string());
         const int* table = sws_getCoefficients(SWS_CS_ITU709);
         sws_setColorspaceDetails(m_scaler.get(), table, 1, table, 0, 0, 1 << 16, 1 << 16);
@@ -147,7 +161,8 @@ private:
         m_audio->time_base = {1, audioRate};
         m_audio->flags |= AV_CODEC_FLAG_GLOBAL_HEADER | AV_CODEC_FLAG_BITEXACT;
         if (const int code = avcodec_open2(m_audio.get(), codec, nullptr); code < 0)
-            return fail(ErrorCode::Unsupported, fmt::format("the AAC encoder does not start ({})", errorText(code)), m_path.string());
+            return fail(ErrorCode::Unsupported, fmt::format("the AAC encoder does not start ({})", errorText(code)),
+                        m_path.string());
         m_audioStream = avformat_new_stream(m_format.get(), nullptr);
         m_audioStream->time_base = m_audio->time_base;
         avcodec_parameters_from_context(m_audioStream->codecpar, m_audio.get());
@@ -160,7 +175,8 @@ private:
         frame->nb_samples = count;
         frame->sample_rate = audioRate;
         frame->ch_layout = AV_CHANNEL_LAYOUT_STEREO;
-        if (av_frame_get_buffer(frame.get(), 0) < 0) return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
+        if (av_frame_get_buffer(frame.get(), 0) < 0)
+            return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
         auto *left = reinterpret_cast<float*>(frame->data[0]), *right = reinterpret_cast<float*>(frame->data[1]);
         for (int i = 0; i < count; ++i) left[i] = stereo[2 * i], right[i] = stereo[2 * i + 1];
         frame->pts = m_samples;
@@ -175,7 +191,10 @@ private:
             packet->stream_index = stream->index;
             if (stream == m_videoStream && packet->duration == 0) packet->duration = 1;
             av_packet_rescale_ts(packet.get(), encoder->time_base, stream->time_base);
-            if (auto done = check(av_interleaved_write_frame(m_format.get(), packet.get()), "the file could not be written"); !done) return done;
+            if (auto done =
+                    check(av_interleaved_write_frame(m_format.get(), packet.get()), "the file could not be written");
+                !done)
+                return done;
         }
         return {};
     }

@@ -1,6 +1,6 @@
 #pragma once
-// Writing H.264 in MP4 with AAC sound. The file is written beside its final name and renamed at the end; an encoder that is
-// destroyed before finish() leaves nothing behind. One thread at a time.
+// Writing H.264 in MP4 with AAC sound. The file is written beside its final name and renamed at the end; an encoder
+// that is destroyed before finish() leaves nothing behind. One thread at a time.
 #include <filesystem>
 #include <memory>
 #include <span>
@@ -12,7 +12,7 @@
 namespace virga {
 
 struct EncoderSettings {
-    Size size;                     // even, at least 16 x 16
+    Size size; // even, at least 16 x 16
     FrameRate rate = 25;
     int quality = 16;              // x264's constant rate factor: 0 lossless, 16 very good, 23 good
     std::string preset = "medium"; // x264's preset

@@ -11,14 +11,14 @@
 namespace virga {
 
 struct VideoInfo {
-    Size coded;                // pixels as stored
-    Size size;                 // pixels as seen: after rotation, before the pixel aspect
-    int rotation = 0;          // degrees clockwise that the picture must be turned by: 0, 90, 180, 270
-    Rational pixelAspect = 1;  // width of a pixel as seen / its height
-    FrameRate rate = 25;       // the nominal rate; frames are found by their time stamps, never by this
+    Size coded;               // pixels as stored
+    Size size;                // pixels as seen: after rotation, before the pixel aspect
+    int rotation = 0;         // degrees clockwise that the picture must be turned by: 0, 90, 180, 270
+    Rational pixelAspect = 1; // width of a pixel as seen / its height
+    FrameRate rate = 25;      // the nominal rate; frames are found by their time stamps, never by this
     bool variableRate = false;
-    Rational duration;         // seconds from the first frame's start to the last one's end
-    std::int64_t frames = 0;   // 0 for a still
+    Rational duration;       // seconds from the first frame's start to the last one's end
+    std::int64_t frames = 0; // 0 for a still
     std::string codec, pixelFormat, matrix, range, transfer;
     int bitDepth = 8;
     bool interlaced = false;

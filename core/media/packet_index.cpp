@@ -13,7 +13,11 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, const st
     while ((code = av_read_frame(format, packet.get())) >= 0) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped", path);
         if (packet->stream_index == stream && !(packet->flags & AV_PKT_FLAG_DISCARD)) {
-            if (packet->flags & AV_PKT_FLAG_CORRUPT) index.brokenOff = true;
+            if (packet->flags & AV_PKT_FLAG_CORRUPT) { // only a part of it is there: no picture
+                index.brokenOff = true;
+                av_packet_unref(packet.get());
+                continue;
+            }
             std::int64_t at = packet->pts != AV_NOPTS_VALUE ? packet->pts : packet->dts;
             if (at == AV_NOPTS_VALUE) at = running;
             running = at + std::max<std::int64_t>(packet->duration, 1);
@@ -30,16 +34,21 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, const st
     };
     tidy(index.times);
     tidy(index.keys);
-    if (index.times.empty()) return fail(ErrorCode::Unreadable, "there is no picture in it", path, "copy it again, or export it again");
-    if (s->nb_frames > 0 && std::int64_t(index.times.size()) + 2 < s->nb_frames && !(s->disposition & AV_DISPOSITION_ATTACHED_PIC) &&
-        s->duration != AV_NOPTS_VALUE && index.times.back() - index.times.front() < s->duration * 95 / 100)
+    if (index.times.empty())
+        return fail(ErrorCode::Unreadable, "there is no picture in it", path, "copy it again, or export it again");
+    if (s->nb_frames > 0 && std::int64_t(index.times.size()) + 2 < s->nb_frames &&
+        !(s->disposition & AV_DISPOSITION_ATTACHED_PIC) && s->duration != AV_NOPTS_VALUE &&
+        index.times.back() - index.times.front() < s->duration * 95 / 100)
         index.brokenOff = true;
     for (std::size_t i = 1; i < index.times.size(); ++i) {
         const auto gap = index.times[i] - index.times[i - 1];
         index.longest = std::max(index.longest, gap);
         index.shortest = index.shortest == 0 ? gap : std::min(index.shortest, gap);
     }
-    if (lastDuration <= 0) lastDuration = index.times.size() > 1 ? (index.times.back() - index.times.front()) / std::int64_t(index.times.size() - 1) : 1;
+    if (lastDuration <= 0)
+        lastDuration = index.times.size() > 1
+                           ? (index.times.back() - index.times.front()) / std::int64_t(index.times.size() - 1)
+                           : 1;
     index.end = index.times.back() + lastDuration;
     return index;
 }

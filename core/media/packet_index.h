@@ -7,11 +7,11 @@
 namespace virga::av {
 
 struct PacketIndex {
-    std::vector<std::int64_t> times; // ascending, unique, in the stream's time base
-    std::vector<std::int64_t> keys;  // those of key frames
-    std::int64_t end = 0;            // when the last picture ends
+    std::vector<std::int64_t> times;        // ascending, unique, in the stream's time base
+    std::vector<std::int64_t> keys;         // those of key frames
+    std::int64_t end = 0;                   // when the last picture ends
     std::int64_t longest = 0, shortest = 0; // gaps between neighbours
-    bool brokenOff = false;          // reading stopped with an error, or fewer pictures than the file announces
+    bool brokenOff = false;                 // reading stopped with an error, or fewer pictures than the file announces
 };
 
 /// Reads to the end of the file. Errors: Unreadable when there is no picture at all; Cancelled.

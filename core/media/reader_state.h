@@ -16,6 +16,7 @@ struct Opened {
 Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel& cancel);
 
 /// Decodes forward to the first picture. Errors: Unreadable.
-Expected<Owned<AVFrame>> firstPicture(AVFormatContext* format, AVCodecContext* decoder, int stream, const std::string& path);
+Expected<Owned<AVFrame>> firstPicture(AVFormatContext* format, AVCodecContext* decoder, int stream,
+                                      const std::string& path);
 
 } // namespace virga::av

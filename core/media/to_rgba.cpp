@@ -24,12 +24,18 @@ template <typename Pixel> Image<Pixel> turned(Image<Pixel> picture, int rotation
 // The formats named "j" are the plain ones with full range; libswscale wants the plain name and the range apart.
 AVPixelFormat plainFormat(int format) {
     switch (format) {
-    case AV_PIX_FMT_YUVJ420P: return AV_PIX_FMT_YUV420P;
-    case AV_PIX_FMT_YUVJ422P: return AV_PIX_FMT_YUV422P;
-    case AV_PIX_FMT_YUVJ444P: return AV_PIX_FMT_YUV444P;
-    case AV_PIX_FMT_YUVJ440P: return AV_PIX_FMT_YUV440P;
-    case AV_PIX_FMT_YUVJ411P: return AV_PIX_FMT_YUV411P;
-    default: return AVPixelFormat(format);
+    case AV_PIX_FMT_YUVJ420P:
+        return AV_PIX_FMT_YUV420P;
+    case AV_PIX_FMT_YUVJ422P:
+        return AV_PIX_FMT_YUV422P;
+    case AV_PIX_FMT_YUVJ444P:
+        return AV_PIX_FMT_YUV444P;
+    case AV_PIX_FMT_YUVJ440P:
+        return AV_PIX_FMT_YUV440P;
+    case AV_PIX_FMT_YUVJ411P:
+        return AV_PIX_FMT_YUV411P;
+    default:
+        return AVPixelFormat(format);
     }
 }
 
@@ -37,14 +43,20 @@ AVPixelFormat plainFormat(int format) {
 
 int matrixOf(const AVFrame& frame) {
     switch (frame.colorspace) {
-    case AVCOL_SPC_BT709: return SWS_CS_ITU709;
+    case AVCOL_SPC_BT709:
+        return SWS_CS_ITU709;
     case AVCOL_SPC_BT2020_NCL:
-    case AVCOL_SPC_BT2020_CL: return SWS_CS_BT2020;
+    case AVCOL_SPC_BT2020_CL:
+        return SWS_CS_BT2020;
     case AVCOL_SPC_BT470BG:
-    case AVCOL_SPC_SMPTE170M: return SWS_CS_ITU601;
-    case AVCOL_SPC_FCC: return SWS_CS_FCC;
-    case AVCOL_SPC_SMPTE240M: return SWS_CS_SMPTE240M;
-    default: break;
+    case AVCOL_SPC_SMPTE170M:
+        return SWS_CS_ITU601;
+    case AVCOL_SPC_FCC:
+        return SWS_CS_FCC;
+    case AVCOL_SPC_SMPTE240M:
+        return SWS_CS_SMPTE240M;
+    default:
+        break;
     }
     if (plainFormat(frame.format) != frame.format) return SWS_CS_ITU601; // JPEG pictures: JFIF prescribes BT.601
     return frame.width >= 1280 || frame.height >= 720 ? SWS_CS_ITU709 : SWS_CS_ITU601;
@@ -63,15 +75,21 @@ Expected<Image<Linear16>> ToLinear::convert(const AVFrame& frame, int rotation, 
     const bool deep = bitDepthOf(frame.format) > 8;
     const auto target = deep ? AV_PIX_FMT_RGBA64LE : AV_PIX_FMT_RGBA;
     const int matrix = matrixOf(frame), range = isFullRange(frame);
-    if (!m_context || frame.width != m_width || frame.height != m_height || frame.format != m_format || matrix != m_matrix || range != m_range) {
+    if (!m_context || frame.width != m_width || frame.height != m_height || frame.format != m_format ||
+        matrix != m_matrix || range != m_range) {
         const auto source = plainFormat(frame.format);
         if (!sws_isSupportedInput(source))
-            return fail(ErrorCode::Unsupported, fmt::format("its pixel format ({}) cannot be converted", av_get_pix_fmt_name(source)), path, "convert it first");
+            return fail(ErrorCode::Unsupported,
+                        fmt::format("its pixel format ({}) cannot be converted", av_get_pix_fmt_name(source)), path,
+                        "convert it first");
         m_context.reset(sws_getContext(frame.width, frame.height, source, frame.width, frame.height, target,
-                                       SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT | SWS_FULL_CHR_H_INP, nullptr, nullptr, nullptr));
-        if (!m_context) return fail(ErrorCode::Unsupported, "its pictures cannot be converted", path, "convert it first");
+                                       SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT | SWS_FULL_CHR_H_INP,
+                                       nullptr, nullptr, nullptr));
+        if (!m_context)
+            return fail(ErrorCode::Unsupported, "its pictures cannot be converted", path, "convert it first");
         const int* table = sws_getCoefficients(matrix);
-        sws_setColorspaceDetails(m_context.get(), table, range, sws_getCoefficients(SWS_CS_DEFAULT), 1, 0, 1 << 16, 1 << 16);
+        sws_setColorspaceDetails(m_context.get(), table, range, sws_getCoefficients(SWS_CS_DEFAULT), 1, 0, 1 << 16,
+                                 1 << 16);
         m_width = frame.width, m_height = frame.height, m_format = frame.format, m_matrix = matrix, m_range = range;
     }
     const auto run = [&]<typename Pixel>(Image<Pixel> picture) -> Expected<Image<Linear16>> {

@@ -16,7 +16,8 @@ private:
     int m_width = 0, m_height = 0, m_format = -1, m_matrix = -1, m_range = -1;
 };
 
-/// The SWS_CS_ constant of a picture: as marked, else by size (ITU-R BT.709 from 720 lines or 1280 columns on, BT.601 below).
+/// The SWS_CS_ constant of a picture: as marked, else by size (ITU-R BT.709 from 720 lines or 1280 columns on, BT.601
+/// below).
 int matrixOf(const AVFrame& frame);
 bool isFullRange(const AVFrame& frame);
 int bitDepthOf(int pixelFormat);

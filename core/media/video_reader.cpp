@@ -21,13 +21,16 @@ public:
     std::int64_t indexAt(Rational seconds) const override {
         if (video().still) return 0;
         const auto& times = m_opened.index.times;
-        // The last picture that starts at or before the time. Compared as exact rationals: no rounding picks a neighbour.
+        // The last picture that starts at or before the time. Compared as exact rationals: no rounding picks a
+        // neighbour.
         const auto after = std::upper_bound(times.begin(), times.end(), seconds,
                                             [this](const Rational& s, std::int64_t t) { return s < fromStart(t); });
         return std::max<std::int64_t>(0, after - times.begin() - 1);
     }
 
-    Rational timeOf(std::int64_t index) const override { return fromStart(m_opened.index.times.at(std::size_t(index))); }
+    Rational timeOf(std::int64_t index) const override {
+        return fromStart(m_opened.index.times.at(std::size_t(index)));
+    }
 
     Expected<Image<Linear16>> read(std::int64_t index) override {
         const auto& times = m_opened.index.times;
@@ -43,12 +46,15 @@ public:
 private:
     const VideoInfo& video() const { return *m_opened.info.video; }
     AVStream* stream() const { return m_opened.format->streams[m_opened.video]; }
-    Rational fromStart(std::int64_t stamp) const { return seconds(stamp - m_opened.index.times.front(), stream()->time_base); }
+    Rational fromStart(std::int64_t stamp) const {
+        return seconds(stamp - m_opened.index.times.front(), stream()->time_base);
+    }
     std::string name() const { return m_opened.info.path.string(); }
 
     tl::unexpected<Error> unreadable(std::int64_t index) {
         m_position = noPosition;
-        return fail(ErrorCode::Unreadable, fmt::format("the picture at {:.3f} s cannot be decoded", timeOf(index).toDouble()), name(),
+        return fail(ErrorCode::Unreadable,
+                    fmt::format("the picture at {:.3f} s cannot be decoded", timeOf(index).toDouble()), name(),
                     "copy the file again, or trim the clip before this place");
     }
 
@@ -70,7 +76,8 @@ private:
         avcodec_flush_buffers(m_decoder.get());
         m_ended = false;
         m_position = noPosition;
-        if (av_seek_frame(m_opened.format.get(), m_opened.video, keyBefore(stamp), AVSEEK_FLAG_BACKWARD) >= 0) return true;
+        if (av_seek_frame(m_opened.format.get(), m_opened.video, keyBefore(stamp), AVSEEK_FLAG_BACKWARD) >= 0)
+            return true;
         return restart();
     }
 
@@ -79,7 +86,9 @@ private:
         m_position = noPosition;
         m_ended = false;
         avcodec_flush_buffers(m_decoder.get());
-        if (!video().still && av_seek_frame(m_opened.format.get(), m_opened.video, m_opened.index.times.front(), AVSEEK_FLAG_BACKWARD) >= 0) return true;
+        if (!video().still && av_seek_frame(m_opened.format.get(), m_opened.video, m_opened.index.times.front(),
+                                            AVSEEK_FLAG_BACKWARD) >= 0)
+            return true;
         auto format = openInput(m_opened.info.path, {});
         if (!format) return false;
         m_opened.format = std::move(*format);
@@ -94,7 +103,8 @@ private:
         while (true) {
             const int code = avcodec_receive_frame(m_decoder.get(), m_frame.get());
             if (code == 0) {
-                m_position = m_frame->best_effort_timestamp != AV_NOPTS_VALUE ? m_frame->best_effort_timestamp : m_frame->pts;
+                m_position =
+                    m_frame->best_effort_timestamp != AV_NOPTS_VALUE ? m_frame->best_effort_timestamp : m_frame->pts;
                 if (video().still) m_position = wanted;
                 if (m_position == wanted) return true;
                 if (m_position > wanted) return false;
@@ -131,7 +141,8 @@ private:
 Expected<std::unique_ptr<VideoReader>> VideoReader::open(const std::filesystem::path& path, const Cancel& cancel) {
     auto opened = av::openAndDescribe(path, cancel);
     if (!opened) return tl::unexpected(opened.error());
-    if (!opened->info.video) return fail(ErrorCode::Unsupported, "there is only sound in it", path.string(), "use it as music");
+    if (!opened->info.video)
+        return fail(ErrorCode::Unsupported, "there is only sound in it", path.string(), "use it as music");
     auto decoder = av::openDecoder(opened->format->streams[opened->video], path.string());
     if (!decoder) return tl::unexpected(decoder.error());
     for (unsigned i = 0; i < opened->format->nb_streams; ++i)

@@ -18,7 +18,8 @@ Expected<void> writeWav(const std::filesystem::path& path, std::span<const float
     bytes += "RIFF";
     put(36 + dataSize, 4);
     bytes += "WAVEfmt ";
-    put(16, 4), put(1, 2), put(audioChannels, 2), put(audioRate, 4), put(audioRate * audioChannels * 2, 4), put(audioChannels * 2, 2), put(16, 2);
+    put(16, 4), put(1, 2), put(audioChannels, 2), put(audioRate, 4), put(audioRate * audioChannels * 2, 4),
+        put(audioChannels * 2, 2), put(16, 2);
     bytes += "data";
     put(dataSize, 4);
     for (const float v : stereo) put(std::uint32_t(std::lround(std::clamp(v, -1.0f, 1.0f) * 32767)) & 0xffff, 2);

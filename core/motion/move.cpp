@@ -9,7 +9,8 @@ const std::vector<MoveInfo>& allMoves() {
         {MoveKind::Slide,
          "slide",
          "Slide",
-         {{"x", "Slide x", "w", 0, Space::Linear, -100, 100, 0.05, 3}, {"y", "Slide y", "h", 0, Space::Linear, -100, 100, 0.05, 3}}},
+         {{"x", "Slide x", "w", 0, Space::Linear, -100, 100, 0.05, 3},
+          {"y", "Slide y", "h", 0, Space::Linear, -100, 100, 0.05, 3}}},
     };
     return all;
 }

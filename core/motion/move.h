@@ -1,7 +1,7 @@
 #pragma once
-// Moves: one kind of movement with its channels, each with an outgoing and an incoming curve; and stacks of them. What each
-// kind has is told by one table, moveInfo, which files, views and checks read. Angles in degrees, clockwise; slides in frame
-// widths and heights; zooms as factors.
+// Moves: one kind of movement with its channels, each with an outgoing and an incoming curve; and stacks of them. What
+// each kind has is told by one table, moveInfo, which files, views and checks read. Angles in degrees, clockwise;
+// slides in frame widths and heights; zooms as factors.
 #include <optional>
 #include <string>
 #include <string_view>
@@ -50,10 +50,10 @@ struct Channel {
 struct Move {
     std::string id;
     MoveKind kind = MoveKind::Zoom;
-    std::string kindName;    // as in the file; matters for kinds that this version does not know
+    std::string kindName; // as in the file; matters for kinds that this version does not know
     bool enabled = true;
-    bool even = true;        // zoom: interpolate in log2
-    Point anchor{0.5, 0.5};  // in fractions of the frame
+    bool even = true;              // zoom: interpolate in log2
+    Point anchor{0.5, 0.5};        // in fractions of the frame
     std::vector<Channel> channels; // as many as moveInfo(kind).channels; for Unknown as the file has
 
     bool operator==(const Move&) const = default;

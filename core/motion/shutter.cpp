@@ -16,6 +16,8 @@ std::vector<double> sampleTimes(OpenInterval interval, int count) {
     return times;
 }
 
-double exposureSeconds(const Shutter& shutter, FrameRate rate) { return shutter.angle / (360 * rate.toDouble()); }
+double exposureSeconds(const Shutter& shutter, FrameRate rate) {
+    return shutter.angle / (360 * rate.toDouble());
+}
 
 } // namespace virga

@@ -9,9 +9,9 @@
 namespace virga {
 
 struct Shutter {
-    double angle = 180;           // degrees, 0 to 720; 0 is a still exposure
-    std::optional<double> phase;  // degrees; unset is -angle / 2, centred on the frame's own time
-    int samples = 0;              // per frame; 0 is as many as the movement needs
+    double angle = 180;          // degrees, 0 to 720; 0 is a still exposure
+    std::optional<double> phase; // degrees; unset is -angle / 2, centred on the frame's own time
+    int samples = 0;             // per frame; 0 is as many as the movement needs
     bool operator==(const Shutter&) const = default;
 };
 

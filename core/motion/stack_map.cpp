@@ -40,7 +40,8 @@ Matrix moveMatrix(const Move& move, Side side, double time, Size frame) {
     }
     case MoveKind::Slide:
         return translation(channelAt(move, 0, side, time) * frame.width, channelAt(move, 1, side, time) * frame.height);
-    case MoveKind::Unknown: break;
+    case MoveKind::Unknown:
+        break;
     }
     return {};
 }

@@ -1,6 +1,6 @@
 #pragma once
-// What is on screen at a frame: the hinge between the project and everything that draws or measures it. A pure function of
-// the project and the frame; nothing here reads a file. Times are reel frames unless said otherwise.
+// What is on screen at a frame: the hinge between the project and everything that draws or measures it. A pure function
+// of the project and the frame; nothing here reads a file. Times are reel frames unless said otherwise.
 #include <cstdint>
 #include <vector>
 

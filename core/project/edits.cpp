@@ -5,7 +5,9 @@
 namespace virga {
 namespace {
 
-bool hasClip(const Project& project, int clip) { return clip >= 0 && clip < int(project.reel.size()); }
+bool hasClip(const Project& project, int clip) {
+    return clip >= 0 && clip < int(project.reel.size());
+}
 
 } // namespace
 
@@ -27,7 +29,8 @@ Clip clipFor(const Project& project, const Media& media) {
     clip.mediaId = media.id;
     clip.name = media.path.stem().string();
     const auto rate = project.settings.rate;
-    clip.length = std::max<std::int64_t>(1, media.still ? roundToInteger(Rational(2) * rate) : floorToInteger(media.duration * rate));
+    clip.length = std::max<std::int64_t>(1, media.still ? roundToInteger(Rational(2) * rate)
+                                                        : floorToInteger(media.duration * rate));
     return clip;
 }
 
@@ -46,7 +49,8 @@ Project withoutClip(const Project& project, int clip) {
 }
 
 Project withClipMoved(const Project& project, int from, int to) {
-    if (!hasClip(project, from) || to < 0 || to > int(project.reel.size()) || to == from || to == from + 1) return project;
+    if (!hasClip(project, from) || to < 0 || to > int(project.reel.size()) || to == from || to == from + 1)
+        return project;
     Project out = project;
     Clip clip = out.reel[std::size_t(from)];
     out.reel.erase(out.reel.begin() + from);

@@ -1,6 +1,6 @@
 #pragma once
-// Edits of media, the reel and settings: each is a function from a project to a project. An index out of range gives the
-// project back unchanged.
+// Edits of media, the reel and settings: each is a function from a project to a project. An index out of range gives
+// the project back unchanged.
 #include "core/base/error.h"
 #include "core/project/project.h"
 

@@ -7,11 +7,15 @@
 namespace virga {
 namespace {
 
-bool hasCut(const Project& project, int cut) { return cut >= 0 && cut < cutCount(project); }
+bool hasCut(const Project& project, int cut) {
+    return cut >= 0 && cut < cutCount(project);
+}
 bool hasMove(const Project& project, int cut, int move) {
     return hasCut(project, cut) && move >= 0 && move < int(transitionAt(project, cut).moves.size());
 }
-Stack& movesOf(Project& project, int cut) { return project.reel[std::size_t(cut) + 1].transition.moves; }
+Stack& movesOf(Project& project, int cut) {
+    return project.reel[std::size_t(cut) + 1].transition.moves;
+}
 
 } // namespace
 

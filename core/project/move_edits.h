@@ -27,8 +27,8 @@ Project withMoveAdded(const Project& project, int cut, MoveKind kind);
 Project withoutMove(const Project& project, int cut, int move);
 Project withMoveChanged(const Project& project, int cut, int move, const Move& changed);
 
-/// Start and end of one side, as the number fields set them. A side without keys gets two, over `frames` frames, with the
-/// shape that departs or arrives; one with keys has its first or last value changed, its shape kept.
+/// Start and end of one side, as the number fields set them. A side without keys gets two, over `frames` frames, with
+/// the shape that departs or arrives; one with keys has its first or last value changed, its shape kept.
 Project withSideValues(const Project& project, const CurveAddress& at, double start, double end, int frames);
 
 /// One side of a transition removed from all its moves.

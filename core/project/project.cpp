@@ -17,7 +17,9 @@ std::int64_t clipStart(const Project& project, int clip) {
     return at;
 }
 
-std::int64_t reelLength(const Project& project) { return clipStart(project, int(project.reel.size())); }
+std::int64_t reelLength(const Project& project) {
+    return clipStart(project, int(project.reel.size()));
+}
 
 int clipAt(const Project& project, std::int64_t frame) {
     if (frame < 0) return -1;
@@ -37,7 +39,9 @@ int nearestCut(const Project& project, std::int64_t frame) {
     return best;
 }
 
-EdgeFill edgesOf(const Project& project, const Clip& clip) { return clip.edges.value_or(project.settings.edges); }
+EdgeFill edgesOf(const Project& project, const Clip& clip) {
+    return clip.edges.value_or(project.settings.edges);
+}
 
 Spare spareFrames(const Project& project, const Clip& clip) {
     const Media* media = findMedia(project, clip.mediaId);

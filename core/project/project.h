@@ -32,7 +32,7 @@ struct Media {
     Size size;                  // of the picture, upright; empty for sound alone
     Rational pixelAspect = 1;
     FrameRate rate = 25;
-    Rational duration;          // seconds; 0 for a still
+    Rational duration; // seconds; 0 for a still
     bool still = false;
     bool sound = false;
     bool hasPicture() const { return !size.isEmpty(); }
@@ -104,10 +104,16 @@ std::int64_t reelLength(const Project& project);
 int clipAt(const Project& project, std::int64_t frame);
 
 /// Cuts are numbered from 0: cut c joins clips c and c + 1, at frame clipStart(c + 1).
-inline int cutCount(const Project& project) { return project.reel.empty() ? 0 : int(project.reel.size()) - 1; }
-inline std::int64_t cutFrame(const Project& project, int cut) { return clipStart(project, cut + 1); }
+inline int cutCount(const Project& project) {
+    return project.reel.empty() ? 0 : int(project.reel.size()) - 1;
+}
+inline std::int64_t cutFrame(const Project& project, int cut) {
+    return clipStart(project, cut + 1);
+}
 /// The transition at a cut. REQUIRES: 0 <= cut < cutCount.
-inline const Transition& transitionAt(const Project& project, int cut) { return project.reel[std::size_t(cut) + 1].transition; }
+inline const Transition& transitionAt(const Project& project, int cut) {
+    return project.reel[std::size_t(cut) + 1].transition;
+}
 /// The cut nearest to a frame, or -1 where there is none.
 int nearestCut(const Project& project, std::int64_t frame);
 

@@ -5,9 +5,9 @@
 
 namespace virga {
 
-/// Errors: NotFound; Unreadable with file and line or place for what is not JSON or against the schema; Unsupported for a
-/// newer version. Media that is not where the file says is looked for beside the project by name; `missing` receives the
-/// ids of what is not found.
+/// Errors: NotFound; Unreadable with file and line or place for what is not JSON or against the schema; Unsupported for
+/// a newer version. Media that is not where the file says is looked for beside the project by name; `missing` receives
+/// the ids of what is not found.
 Expected<Project> loadProject(const std::filesystem::path& path, std::vector<std::string>* missing = nullptr);
 
 /// Errors: WriteFailed; then the old file is untouched.

@@ -18,7 +18,8 @@ constexpr std::string_view edgeNames[] = {"empty", "hold", "repeat", "mirror"};
 constexpr std::string_view fitNames[] = {"fill", "fit", "stretch"};
 constexpr std::string_view interpolationNames[] = {"hold", "linear", "eased"};
 
-template <typename Enum, std::size_t N> Enum enumNamed(const std::string_view (&names)[N], const std::string& name, Enum otherwise) {
+template <typename Enum, std::size_t N>
+Enum enumNamed(const std::string_view (&names)[N], const std::string& name, Enum otherwise) {
     const auto at = std::find(std::begin(names), std::end(names), name);
     return at == std::end(names) ? otherwise : Enum(at - std::begin(names));
 }
@@ -28,12 +29,18 @@ template <typename Enum, std::size_t N> Enum enumNamed(const std::string_view (&
 json toJson(const Shutter& s) {
     return {{"angle", s.angle}, {"phase", s.phase ? json(*s.phase) : json(nullptr)}, {"samples", s.samples}};
 }
-json toJson(const Handle& h) { return {{"reach", h.reach}, {"rise", h.rise}}; }
+json toJson(const Handle& h) {
+    return {{"reach", h.reach}, {"rise", h.rise}};
+}
 
 json toJson(const Curve& curve) {
     json keys = json::array();
     for (const Key& k : curve.keys)
-        keys.push_back({{"time", k.time}, {"value", k.value}, {"next", interpolationNames[int(k.next)]}, {"leave", toJson(k.leave)}, {"arrive", toJson(k.arrive)}});
+        keys.push_back({{"time", k.time},
+                        {"value", k.value},
+                        {"next", interpolationNames[int(k.next)]},
+                        {"leave", toJson(k.leave)},
+                        {"arrive", toJson(k.arrive)}});
     return keys;
 }
 
@@ -43,8 +50,14 @@ json toJson(const Stack& stack) {
         json channels = json::array();
         const auto& info = moveInfo(m.kind).channels;
         for (std::size_t c = 0; c < m.channels.size(); ++c)
-            channels.push_back({{"name", c < info.size() ? json(info[c].name) : json("")}, {"outgoing", toJson(m.channels[c].outgoing)}, {"incoming", toJson(m.channels[c].incoming)}});
-        json move = {{"id", m.id}, {"kind", m.kindName}, {"enabled", m.enabled}, {"even", m.even}, {"anchor", {m.anchor.x, m.anchor.y}}};
+            channels.push_back({{"name", c < info.size() ? json(info[c].name) : json("")},
+                                {"outgoing", toJson(m.channels[c].outgoing)},
+                                {"incoming", toJson(m.channels[c].incoming)}});
+        json move = {{"id", m.id},
+                     {"kind", m.kindName},
+                     {"enabled", m.enabled},
+                     {"even", m.even},
+                     {"anchor", {m.anchor.x, m.anchor.y}}};
         if (m.kind != MoveKind::Unknown) move["channels"] = channels; // an unknown kind keeps what its file had
         moves.push_back(move);
     }
@@ -87,9 +100,13 @@ Curve curveFrom(const json& j, Space space) {
     Curve curve;
     curve.space = space;
     for (const json& k : j)
-        curve.keys.push_back({k["time"].get<double>(), k["value"].get<double>(), enumNamed(interpolationNames, k.value("next", "eased"), Interpolation::Eased), handleFrom(k, "leave"), handleFrom(k, "arrive")});
+        curve.keys.push_back({k["time"].get<double>(), k["value"].get<double>(),
+                              enumNamed(interpolationNames, k.value("next", "eased"), Interpolation::Eased),
+                              handleFrom(k, "leave"), handleFrom(k, "arrive")});
     std::stable_sort(curve.keys.begin(), curve.keys.end(), [](const Key& a, const Key& b) { return a.time < b.time; });
-    curve.keys.erase(std::unique(curve.keys.begin(), curve.keys.end(), [](const Key& a, const Key& b) { return b.time - a.time < 1e-6; }), curve.keys.end());
+    curve.keys.erase(std::unique(curve.keys.begin(), curve.keys.end(),
+                                 [](const Key& a, const Key& b) { return b.time - a.time < 1e-6; }),
+                     curve.keys.end());
     return curve;
 }
 
@@ -107,8 +124,10 @@ Stack stackFrom(const json& moves) {
             m.channels[c].outgoing.space = m.channels[c].incoming.space = spaceOf(m, int(c));
             for (const json& channel : j.value("channels", json::array())) {
                 if (channel.value("name", "") != info[c].name) continue;
-                if (channel.contains("outgoing")) m.channels[c].outgoing = curveFrom(channel["outgoing"], spaceOf(m, int(c)));
-                if (channel.contains("incoming")) m.channels[c].incoming = curveFrom(channel["incoming"], spaceOf(m, int(c)));
+                if (channel.contains("outgoing"))
+                    m.channels[c].outgoing = curveFrom(channel["outgoing"], spaceOf(m, int(c)));
+                if (channel.contains("incoming"))
+                    m.channels[c].incoming = curveFrom(channel["incoming"], spaceOf(m, int(c)));
             }
         }
         stack.push_back(std::move(m));
@@ -167,12 +186,15 @@ Music musicFrom(const json& j) {
 }
 
 // Puts back what the document that was read had and the new one does not know. Everything known is always written, so a
-// missing field is an unknown one. Objects in lists are the same when their ids are; without ids, when lists are equally long.
+// missing field is an unknown one. Objects in lists are the same when their ids are; without ids, when lists are
+// equally long.
 void keepUnknown(const json& old, json& now) {
     if (old.is_object() && now.is_object()) {
         for (const auto& [key, value] : old.items()) {
-            if (!now.contains(key)) now[key] = value;
-            else keepUnknown(value, now[key]);
+            if (!now.contains(key))
+                now[key] = value;
+            else
+                keepUnknown(value, now[key]);
         }
     } else if (old.is_array() && now.is_array()) {
         const bool byPlace = old.size() == now.size();
@@ -210,14 +232,19 @@ Expected<void> validate(const json& document, const std::string& file) {
     }
     std::string why = deepest.description;
     while (!why.empty() && (why.back() == '.' || why.back() == '\n')) why.pop_back();
-    return fail(ErrorCode::Unreadable, "is not a valid Virga project: " + why, file + (place.empty() ? "" : " at " + place),
+    return fail(ErrorCode::Unreadable, "is not a valid Virga project: " + why,
+                file + (place.empty() ? "" : " at " + place),
                 "mend this place in a text editor, or open the autosave beside it; the file was not changed");
 }
 
 } // namespace
 
-std::string_view nameOf(EdgeFill edges) { return edgeNames[int(edges)]; }
-std::string_view nameOf(Fit fit) { return fitNames[int(fit)]; }
+std::string_view nameOf(EdgeFill edges) {
+    return edgeNames[int(edges)];
+}
+std::string_view nameOf(Fit fit) {
+    return fitNames[int(fit)];
+}
 std::optional<EdgeFill> edgesNamed(std::string_view name) {
     const auto at = std::find(std::begin(edgeNames), std::end(edgeNames), name);
     if (at == std::end(edgeNames)) return std::nullopt;
@@ -227,31 +254,69 @@ std::optional<EdgeFill> edgesNamed(std::string_view name) {
 json toJson(const Project& project, const fs::path& folder) {
     json media = json::array(), reel = json::array(), music = json::array();
     for (const Media& m : project.media)
-        media.push_back({{"id", m.id}, {"path", pathText(m.path, folder)}, {"width", m.size.width}, {"height", m.size.height}, {"pixelAspect", toText(m.pixelAspect)}, {"rate", toText(m.rate)},
-                         {"duration", toText(m.duration)}, {"still", m.still}, {"sound", m.sound}});
+        media.push_back({{"id", m.id},
+                         {"path", pathText(m.path, folder)},
+                         {"width", m.size.width},
+                         {"height", m.size.height},
+                         {"pixelAspect", toText(m.pixelAspect)},
+                         {"rate", toText(m.rate)},
+                         {"duration", toText(m.duration)},
+                         {"still", m.still},
+                         {"sound", m.sound}});
     for (const Clip& c : project.reel) {
-        json transition = {{"moves", toJson(c.transition.moves)}, {"shutter", c.transition.shutter ? toJson(*c.transition.shutter) : json(nullptr)}, {"ignored", c.transition.ignored}};
-        reel.push_back({{"id", c.id}, {"media", c.mediaId}, {"name", c.name}, {"sourceIn", toText(c.sourceIn)}, {"length", c.length}, {"fit", nameOf(c.fit)}, {"edges", c.edges ? json(nameOf(*c.edges)) : json(nullptr)},
-                        {"shutter", c.shutter ? toJson(*c.shutter) : json(nullptr)}, {"gain", c.gain}, {"muted", c.muted}, {"drift", toJson(c.drift)}, {"transition", transition}});
+        json transition = {{"moves", toJson(c.transition.moves)},
+                           {"shutter", c.transition.shutter ? toJson(*c.transition.shutter) : json(nullptr)},
+                           {"ignored", c.transition.ignored}};
+        reel.push_back({{"id", c.id},
+                        {"media", c.mediaId},
+                        {"name", c.name},
+                        {"sourceIn", toText(c.sourceIn)},
+                        {"length", c.length},
+                        {"fit", nameOf(c.fit)},
+                        {"edges", c.edges ? json(nameOf(*c.edges)) : json(nullptr)},
+                        {"shutter", c.shutter ? toJson(*c.shutter) : json(nullptr)},
+                        {"gain", c.gain},
+                        {"muted", c.muted},
+                        {"drift", toJson(c.drift)},
+                        {"transition", transition}});
     }
     for (const Music& m : project.music) {
         json tempo = nullptr;
-        if (m.tempo) tempo = {{"beatsPerMinute", m.tempo->beatsPerMinute}, {"firstBeat", toText(m.tempo->firstBeat)}, {"beatsPerBar", m.tempo->beatsPerBar}};
-        music.push_back({{"id", m.id}, {"media", m.mediaId}, {"start", m.start}, {"sourceIn", toText(m.sourceIn)}, {"gain", m.gain}, {"tempo", tempo}});
+        if (m.tempo)
+            tempo = {{"beatsPerMinute", m.tempo->beatsPerMinute},
+                     {"firstBeat", toText(m.tempo->firstBeat)},
+                     {"beatsPerBar", m.tempo->beatsPerBar}};
+        music.push_back({{"id", m.id},
+                         {"media", m.mediaId},
+                         {"start", m.start},
+                         {"sourceIn", toText(m.sourceIn)},
+                         {"gain", m.gain},
+                         {"tempo", tempo}});
     }
     const Settings& s = project.settings;
-    json document = {{"format", "virga-project"}, {"version", projectVersion}, {"name", project.name},
-                     {"settings", {{"width", s.size.width}, {"height", s.size.height}, {"rate", toText(s.rate)}, {"shutter", toJson(s.shutter)}, {"edges", nameOf(s.edges)}}},
-                     {"media", media}, {"reel", reel}, {"music", music}};
+    json document = {{"format", "virga-project"},
+                     {"version", projectVersion},
+                     {"name", project.name},
+                     {"settings",
+                      {{"width", s.size.width},
+                       {"height", s.size.height},
+                       {"rate", toText(s.rate)},
+                       {"shutter", toJson(s.shutter)},
+                       {"edges", nameOf(s.edges)}}},
+                     {"media", media},
+                     {"reel", reel},
+                     {"music", music}};
     if (project.unknown) keepUnknown(project.unknown->document, document);
     return document;
 }
 
 Expected<Project> fromJson(json document, const fs::path& folder, const std::string& file) {
-    if (document.is_object() && document.contains("format") && document["format"] == "virga-project" && document.contains("version") &&
-        document["version"].is_number_integer() && document["version"] > projectVersion)
-        return fail(ErrorCode::Unsupported, fmt::format("was saved by a newer Virga (file version {}, this one knows {})", document["version"].get<long>(), projectVersion), file,
-                    "open it with that version; the file was not changed");
+    if (document.is_object() && document.contains("format") && document["format"] == "virga-project" &&
+        document.contains("version") && document["version"].is_number_integer() && document["version"] > projectVersion)
+        return fail(ErrorCode::Unsupported,
+                    fmt::format("was saved by a newer Virga (file version {}, this one knows {})",
+                                document["version"].get<long>(), projectVersion),
+                    file, "open it with that version; the file was not changed");
     if (auto valid = validate(document, file); !valid) return tl::unexpected(valid.error());
     Project project;
     project.name = document.value("name", "");
@@ -259,7 +324,8 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
     project.settings.size = {s["width"].get<int>(), s["height"].get<int>()};
     project.settings.rate = rationalIn(s, "rate", 25);
     if (!isUsableRate(project.settings.rate))
-        return fail(ErrorCode::Unreadable, "the frame rate is not between 1 and 1000", file + " at /settings/rate", "write a rate such as 25 or 30000/1001");
+        return fail(ErrorCode::Unreadable, "the frame rate is not between 1 and 1000", file + " at /settings/rate",
+                    "write a rate such as 25 or 30000/1001");
     if (s.contains("shutter")) project.settings.shutter = shutterFrom(s["shutter"]);
     project.settings.edges = edgesNamed(s.value("edges", "mirror")).value_or(EdgeFill::Mirror);
     for (const json& m : document["media"]) project.media.push_back(mediaFrom(m, folder));
@@ -267,7 +333,9 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
     for (const json& m : document.value("music", json::array())) project.music.push_back(musicFrom(m));
     for (std::size_t i = 0; i < project.reel.size(); ++i)
         if (!findMedia(project, project.reel[i].mediaId))
-            return fail(ErrorCode::Unreadable, fmt::format("a clip names the media \"{}\", which is not in the list", project.reel[i].mediaId), fmt::format("{} at /reel/{}/media", file, i),
+            return fail(ErrorCode::Unreadable,
+                        fmt::format("a clip names the media \"{}\", which is not in the list", project.reel[i].mediaId),
+                        fmt::format("{} at /reel/{}/media", file, i),
                         "mend this place in a text editor; the file was not changed");
     auto unknown = std::make_shared<UnknownFields>();
     unknown->document = std::move(document);

@@ -17,7 +17,8 @@ struct UnknownFields {
 /// known come back where the object that held them still exists.
 nlohmann::json toJson(const Project& project, const std::filesystem::path& folder);
 
-/// Errors: Unreadable with the place inside the document for whatever is against the schema; Unsupported for a newer version.
+/// Errors: Unreadable with the place inside the document for whatever is against the schema; Unsupported for a newer
+/// version.
 Expected<Project> fromJson(nlohmann::json document, const std::filesystem::path& folder, const std::string& file);
 
 /// The published schema (draft 7), as shipped in project.schema.json.

@@ -1,5 +1,6 @@
 #pragma once
-// Pictures in memory: a move-only owner and a view that owns nothing. Rows run from the top; pixels are interleaved RGBA.
+// Pictures in memory: a move-only owner and a view that owns nothing. Rows run from the top; pixels are interleaved
+// RGBA.
 #include <cassert>
 #include <cstddef>
 #include <cstdint>
@@ -49,7 +50,8 @@ public:
     Image() = default;
     /// REQUIRES: width and height not negative. Pixels start as zeros.
     Image(int width, int height)
-        : m_width(width), m_height(height), m_pixels(std::make_unique<Pixel[]>(std::size_t(width) * std::size_t(height))) {
+        : m_width(width), m_height(height),
+          m_pixels(std::make_unique<Pixel[]>(std::size_t(width) * std::size_t(height))) {
         assert(width >= 0 && height >= 0);
     }
     explicit Image(Size size) : Image(size.width, size.height) {}

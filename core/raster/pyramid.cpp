@@ -39,8 +39,10 @@ Image<Linear16> halved(const Image<Linear16>& fine) {
             const Linear16 *a = fine.row(2 * y), *b = fine.row(2 * y + 1);
             Linear16* to = out.row(y);
             for (int x = 0; x < size.width; ++x, a += 2, b += 2)
-                to[x] = {std::uint16_t((a[0].r + a[1].r + b[0].r + b[1].r + 2) / 4), std::uint16_t((a[0].g + a[1].g + b[0].g + b[1].g + 2) / 4),
-                         std::uint16_t((a[0].b + a[1].b + b[0].b + b[1].b + 2) / 4), std::uint16_t((a[0].a + a[1].a + b[0].a + b[1].a + 2) / 4)};
+                to[x] = {std::uint16_t((a[0].r + a[1].r + b[0].r + b[1].r + 2) / 4),
+                         std::uint16_t((a[0].g + a[1].g + b[0].g + b[1].g + 2) / 4),
+                         std::uint16_t((a[0].b + a[1].b + b[0].b + b[1].b + 2) / 4),
+                         std::uint16_t((a[0].a + a[1].a + b[0].a + b[1].a + 2) / 4)};
         }
         return out;
     }
@@ -56,7 +58,8 @@ Image<Linear16> halved(const Image<Linear16>& fine) {
                     r += w * p.r, g += w * p.g, b += w * p.b, a += w * p.a;
                 }
             constexpr std::uint64_t half = 1u << 23;
-            out.at(x, y) = {std::uint16_t((r + half) >> 24), std::uint16_t((g + half) >> 24), std::uint16_t((b + half) >> 24), std::uint16_t((a + half) >> 24)};
+            out.at(x, y) = {std::uint16_t((r + half) >> 24), std::uint16_t((g + half) >> 24),
+                            std::uint16_t((b + half) >> 24), std::uint16_t((a + half) >> 24)};
         }
     return out;
 }

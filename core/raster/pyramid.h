@@ -1,5 +1,6 @@
 #pragma once
-// A picture in linear light with its mip levels: level k has ceil(n / 2^k) pixels a side, each the area mean of what it covers.
+// A picture in linear light with its mip levels: level k has ceil(n / 2^k) pixels a side, each the area mean of what it
+// covers.
 #include <vector>
 
 #include "core/raster/image.h"

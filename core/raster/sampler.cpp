@@ -42,7 +42,8 @@ template <EdgeFill edges> inline Pair tapsAt(float u, int n, float period, float
     const float at = u - 0.5f;
     const int i = floorInt(at);
     const float f = at - float(i);
-    if constexpr (edges == EdgeFill::Repeat) return {i < 0 ? n - 1 : i >= n ? i - n : i, i + 1 >= n ? i + 1 - n : i + 1, 1 - f, f};
+    if constexpr (edges == EdgeFill::Repeat)
+        return {i < 0 ? n - 1 : i >= n ? i - n : i, i + 1 >= n ? i + 1 - n : i + 1, 1 - f, f};
     const int a = std::clamp(i, 0, n - 1), b = std::clamp(i + 1, 0, n - 1);
     if constexpr (edges == EdgeFill::Empty) return {a, b, i == a ? 1 - f : 0, i + 1 == b ? f : 0};
     return {a, b, 1 - f, f};
@@ -72,7 +73,8 @@ struct ProjectiveWalk {
 template <EdgeFill edges, typename Walk>
 void accumulate(const Image<Linear16>& level, const Walk& walk, Tile tile, float weight, Floats* out) {
     const int w = level.width(), h = level.height();
-    const float periodU = edges == EdgeFill::Mirror ? 2.0f * float(w) : float(w), periodV = edges == EdgeFill::Mirror ? 2.0f * float(h) : float(h);
+    const float periodU = edges == EdgeFill::Mirror ? 2.0f * float(w) : float(w),
+                periodV = edges == EdgeFill::Mirror ? 2.0f * float(h) : float(h);
     const float inverseU = 1 / periodU, inverseV = 1 / periodV;
     const Linear16* pixels = level.row(0);
     for (int y = 0; y < tile.height; ++y)
@@ -99,16 +101,23 @@ void accumulateInside(const Image<Linear16>& level, const AffineWalk& walk, Tile
             const float f = u - float(i), g = v - float(j);
             const Linear16 *top = pixels + std::ptrdiff_t(j) * w + i, *bottom = top + w;
             const float wb = g * weight, wa = weight - wb;
-            *out += (load(top) * (wa - wa * f) + load(top + 1) * (wa * f)) + (load(bottom) * (wb - wb * f) + load(bottom + 1) * (wb * f));
+            *out += (load(top) * (wa - wa * f) + load(top + 1) * (wa * f)) +
+                    (load(bottom) * (wb - wb * f) + load(bottom + 1) * (wb * f));
         }
 }
 
-template <typename Walk> void accumulateBy(EdgeFill edges, const Image<Linear16>& level, const Walk& walk, Tile tile, float weight, Floats* out) {
+template <typename Walk>
+void accumulateBy(EdgeFill edges, const Image<Linear16>& level, const Walk& walk, Tile tile, float weight,
+                  Floats* out) {
     switch (edges) {
-    case EdgeFill::Empty: return accumulate<EdgeFill::Empty>(level, walk, tile, weight, out);
-    case EdgeFill::Hold: return accumulate<EdgeFill::Hold>(level, walk, tile, weight, out);
-    case EdgeFill::Repeat: return accumulate<EdgeFill::Repeat>(level, walk, tile, weight, out);
-    case EdgeFill::Mirror: return accumulate<EdgeFill::Mirror>(level, walk, tile, weight, out);
+    case EdgeFill::Empty:
+        return accumulate<EdgeFill::Empty>(level, walk, tile, weight, out);
+    case EdgeFill::Hold:
+        return accumulate<EdgeFill::Hold>(level, walk, tile, weight, out);
+    case EdgeFill::Repeat:
+        return accumulate<EdgeFill::Repeat>(level, walk, tile, weight, out);
+    case EdgeFill::Mirror:
+        return accumulate<EdgeFill::Mirror>(level, walk, tile, weight, out);
     }
 }
 
@@ -125,14 +134,17 @@ double detailLevel(const Pyramid& source, double scale) {
     return std::min(level, double(source.levels() - 1));
 }
 
-void addLevel(const Pyramid& source, int k, EdgeFill edges, const ScreenMap& map, Tile tile, float weight, Floats* out) {
+void addLevel(const Pyramid& source, int k, EdgeFill edges, const ScreenMap& map, Tile tile, float weight,
+              Floats* out) {
     const auto& level = source.level(k);
     const double su = double(level.width()) / source.size().width, sv = double(level.height()) / source.size().height;
     const bool periodic = edges == EdgeFill::Mirror || edges == EdgeFill::Repeat;
     const double periodU = periodic ? 2.0 * level.width() : 1e9, periodV = periodic ? 2.0 * level.height() : 1e9;
     const double left = tile.x + 0.5, top = tile.y + 0.5;
     if (!map.isAffine()) {
-        if (periodic) return accumulateBy(edges, level, ProjectiveWalk{map, left, top, su, sv, periodU, periodV}, tile, weight, out);
+        if (periodic)
+            return accumulateBy(edges, level, ProjectiveWalk{map, left, top, su, sv, periodU, periodV}, tile, weight,
+                                out);
         struct PlainWalk {
             const ScreenMap& map;
             double left, top, su, sv;
@@ -153,15 +165,20 @@ void addLevel(const Pyramid& source, int k, EdgeFill edges, const ScreenMap& map
     }
     const double ux = m[0][0] * su, vx = m[0][1] * sv, uy = m[1][0] * su, vy = m[1][1] * sv;
     const double w = tile.width - 1, h = tile.height - 1;
-    const double lowU = u0 + std::min(0.0, ux * w) + std::min(0.0, uy * h), highU = u0 + std::max(0.0, ux * w) + std::max(0.0, uy * h);
-    const double lowV = v0 + std::min(0.0, vx * w) + std::min(0.0, vy * h), highV = v0 + std::max(0.0, vx * w) + std::max(0.0, vy * h);
+    const double lowU = u0 + std::min(0.0, ux * w) + std::min(0.0, uy * h),
+                 highU = u0 + std::max(0.0, ux * w) + std::max(0.0, uy * h);
+    const double lowV = v0 + std::min(0.0, vx * w) + std::min(0.0, vy * h),
+                 highV = v0 + std::max(0.0, vx * w) + std::max(0.0, vy * h);
     const AffineWalk walk{float(u0), float(v0), float(ux), float(vx), float(uy), float(vy)};
     constexpr double safe = 0.51; // a hair more than the half pixel, for what floats lose
     if (lowU >= safe && lowV >= safe && highU <= level.width() - 1.01 && highV <= level.height() - 1.01)
         return accumulateInside(level, walk, tile, weight, out);
-    if (!periodic && (std::abs(u0) > 1e6 || std::abs(v0) > 1e6)) { // far away: floats would not do, but nothing changes there
+    if (!periodic &&
+        (std::abs(u0) > 1e6 || std::abs(v0) > 1e6)) { // far away: floats would not do, but nothing changes there
         const auto clampFar = [](double v) { return float(std::clamp(v, -1e6, 1e6)); };
-        return accumulateBy(edges, level, AffineWalk{clampFar(u0), clampFar(v0), float(ux), float(vx), float(uy), float(vy)}, tile, weight, out);
+        return accumulateBy(edges, level,
+                            AffineWalk{clampFar(u0), clampFar(v0), float(ux), float(vx), float(uy), float(vy)}, tile,
+                            weight, out);
     }
     accumulateBy(edges, level, walk, tile, weight, out);
 }
@@ -172,11 +189,12 @@ bool copyIfStill(const Pyramid& source, std::span<const ScreenMap> maps, Tile ti
     const Matrix& m = maps[0].inverse();
     const double x = m[2][0], y = m[2][1], rx = std::round(x), ry = std::round(y);
     constexpr double tiny = 1e-7;
-    if (std::abs(m[0][0] - 1) > tiny || std::abs(m[1][1] - 1) > tiny || std::abs(m[0][1]) > tiny || std::abs(m[1][0]) > tiny ||
-        std::abs(x - rx) > 1e-5 || std::abs(y - ry) > 1e-5)
+    if (std::abs(m[0][0] - 1) > tiny || std::abs(m[1][1] - 1) > tiny || std::abs(m[0][1]) > tiny ||
+        std::abs(m[1][0]) > tiny || std::abs(x - rx) > 1e-5 || std::abs(y - ry) > 1e-5)
         return false;
     const auto& level = source.level(0);
-    if (tile.x + rx < 0 || tile.y + ry < 0 || tile.x + tile.width + rx > level.width() || tile.y + tile.height + ry > level.height())
+    if (tile.x + rx < 0 || tile.y + ry < 0 || tile.x + tile.width + rx > level.width() ||
+        tile.y + tile.height + ry > level.height())
         return false;
     constexpr float unit = 1.0f / linearOne;
     for (int j = 0; j < tile.height; ++j) {
@@ -217,10 +235,14 @@ LinearF sampleReference(const Pyramid& source, EdgeFill edges, std::span<const S
         const auto fold = [edges](long at, long n) -> long {
             const auto modulo = [](long a, long b) { return ((a % b) + b) % b; };
             switch (edges) {
-            case EdgeFill::Empty: return at >= 0 && at < n ? at : -1;
-            case EdgeFill::Hold: return std::clamp(at, 0l, n - 1);
-            case EdgeFill::Repeat: return modulo(at, n);
-            case EdgeFill::Mirror: return modulo(at, 2 * n) < n ? modulo(at, 2 * n) : 2 * n - 1 - modulo(at, 2 * n);
+            case EdgeFill::Empty:
+                return at >= 0 && at < n ? at : -1;
+            case EdgeFill::Hold:
+                return std::clamp(at, 0l, n - 1);
+            case EdgeFill::Repeat:
+                return modulo(at, n);
+            case EdgeFill::Mirror:
+                return modulo(at, 2 * n) < n ? modulo(at, 2 * n) : 2 * n - 1 - modulo(at, 2 * n);
             }
             return -1;
         };
@@ -236,7 +258,8 @@ LinearF sampleReference(const Pyramid& source, EdgeFill edges, std::span<const S
         for (int k = int(detail); k <= int(detail) + 1 && k < source.levels(); ++k) {
             const double share = k == int(detail) ? 1 - (detail - k) : detail - int(detail);
             const auto& level = source.level(k);
-            const double u = p.x * level.width() / source.size().width - 0.5, v = p.y * level.height() / source.size().height - 0.5;
+            const double u = p.x * level.width() / source.size().width - 0.5,
+                         v = p.y * level.height() / source.size().height - 0.5;
             const double i = std::floor(u), j = std::floor(v), f = u - i, g = v - j;
             tap(level, long(i), long(j), share * (1 - f) * (1 - g));
             tap(level, long(i) + 1, long(j), share * f * (1 - g));

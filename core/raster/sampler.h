@@ -1,7 +1,7 @@
 #pragma once
-// The shutter-sampling kernel: the mean, in linear light, of a source seen through several maps. Bilinear where the source
-// is magnified, trilinear in its mip levels where it is made smaller (Williams, "Pyramidal parametrics", SIGGRAPH 1983).
-// Pure; may run on any number of threads at once.
+// The shutter-sampling kernel: the mean, in linear light, of a source seen through several maps. Bilinear where the
+// source is magnified, trilinear in its mip levels where it is made smaller (Williams, "Pyramidal parametrics",
+// SIGGRAPH 1983). Pure; may run on any number of threads at once.
 #include <span>
 
 #include "core/geom/edge_fill.h"
@@ -19,11 +19,12 @@ struct Tile {
 inline constexpr int tileSide = 64;
 
 /// Writes tile.width x tile.height pixels, row by row, to `out`: each the mean over `maps` of the source at the pixel's
-/// centre. Precision of the coordinates is better than 1/1000 pixel at any offset. A map that is not visible adds nothing.
-/// REQUIRES: source not empty, maps not empty.
+/// centre. Precision of the coordinates is better than 1/1000 pixel at any offset. A map that is not visible adds
+/// nothing. REQUIRES: source not empty, maps not empty.
 void sampleTile(const Pyramid& source, EdgeFill edges, std::span<const ScreenMap> maps, Tile tile, LinearF* out);
 
-/// The same by the plainest double-precision arithmetic, one pixel at a time, without short cuts: what tests compare with.
+/// The same by the plainest double-precision arithmetic, one pixel at a time, without short cuts: what tests compare
+/// with.
 LinearF sampleReference(const Pyramid& source, EdgeFill edges, std::span<const ScreenMap> maps, Point screen);
 
 } // namespace virga

@@ -12,7 +12,8 @@ double pathLength(const std::function<ScreenMap(double)>& mapAt, Tile tile) {
     double longest = 0;
     ScreenMap maps[steps + 1];
     for (int i = 0; i <= steps; ++i) maps[i] = mapAt(double(i) / steps);
-    // Points inside the tile at the start, at the middle and at the end: the picture under a tile changes while it moves.
+    // Points inside the tile at the start, at the middle and at the end: the picture under a tile changes while it
+    // moves.
     for (const int reference : {0, steps / 2, steps}) {
         if (!maps[reference].isVisible()) continue;
         for (const Point& corner : corners) {

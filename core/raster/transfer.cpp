@@ -10,20 +10,23 @@ namespace {
 
 template <int Count> std::vector<std::uint16_t> linearTable() {
     std::vector<std::uint16_t> table(Count);
-    for (int i = 0; i < Count; ++i) table[std::size_t(i)] = std::uint16_t(std::lround(linearFromCode(double(i) / (Count - 1)) * linearOne));
+    for (int i = 0; i < Count; ++i)
+        table[std::size_t(i)] = std::uint16_t(std::lround(linearFromCode(double(i) / (Count - 1)) * linearOne));
     return table;
 }
 
 const std::vector<std::uint8_t>& codeTable() {
     static const std::vector<std::uint8_t> table = [] {
         std::vector<std::uint8_t> t(65536);
-        for (int i = 0; i < 65536; ++i) t[std::size_t(i)] = std::uint8_t(std::lround(codeFromLinear(i / 65535.0) * 255));
+        for (int i = 0; i < 65536; ++i)
+            t[std::size_t(i)] = std::uint8_t(std::lround(codeFromLinear(i / 65535.0) * 255));
         return t;
     }();
     return table;
 }
 
-template <int Most, typename Pixel> Image<Linear16> lineariseBy(ImageView<const Pixel> picture, const std::vector<std::uint16_t>& table) {
+template <int Most, typename Pixel>
+Image<Linear16> lineariseBy(ImageView<const Pixel> picture, const std::vector<std::uint16_t>& table) {
     Image<Linear16> out(picture.size());
     for (int y = 0; y < picture.height; ++y) {
         const Pixel* from = picture.row(y);
@@ -44,8 +47,12 @@ template <int Most, typename Pixel> Image<Linear16> lineariseBy(ImageView<const 
 
 } // namespace
 
-double linearFromCode(double code) { return code <= 0.04045 ? code / 12.92 : std::pow((code + 0.055) / 1.055, 2.4); }
-double codeFromLinear(double linear) { return linear <= 0.0031308 ? linear * 12.92 : 1.055 * std::pow(linear, 1 / 2.4) - 0.055; }
+double linearFromCode(double code) {
+    return code <= 0.04045 ? code / 12.92 : std::pow((code + 0.055) / 1.055, 2.4);
+}
+double codeFromLinear(double linear) {
+    return linear <= 0.0031308 ? linear * 12.92 : 1.055 * std::pow(linear, 1 / 2.4) - 0.055;
+}
 
 Image<Linear16> linearise(ImageView<const Rgba8> picture) {
     static const auto table = linearTable<256>();

@@ -25,12 +25,15 @@ const Recipe* findRecipe(const std::string& name) {
 
 Project withRecipe(const Project& project, int cut, const Recipe& recipe, bool opposite) {
     if (cut < 0 || cut >= cutCount(project)) return project;
-    const auto room = [&](int clip, int wanted) { return int(std::clamp<std::int64_t>(project.reel[std::size_t(clip)].length, 1, wanted)); };
+    const auto room = [&](int clip, int wanted) {
+        return int(std::clamp<std::int64_t>(project.reel[std::size_t(clip)].length, 1, wanted));
+    };
     const int out = room(cut, recipe.framesOut), in = room(cut + 1, recipe.framesIn);
     Transition transition;
     transition.shutter = transitionAt(project, cut).shutter;
     for (const RecipeChannel& c : recipe.channels) {
-        if (transition.moves.empty() || transition.moves.back().kind != c.kind) transition.moves.push_back(makeMove(c.kind, ""));
+        if (transition.moves.empty() || transition.moves.back().kind != c.kind)
+            transition.moves.push_back(makeMove(c.kind, ""));
         Move& move = transition.moves.back();
         Channel& channel = move.channels[std::size_t(c.channel)];
         const Space space = spaceOf(move, c.channel);
@@ -41,7 +44,8 @@ Project withRecipe(const Project& project, int cut, const Recipe& recipe, bool o
             channel.outgoing = flipped(channel.outgoing, neutral);
             channel.incoming = flipped(channel.incoming, neutral);
         }
-        if (auto matched = matchedByFirstHandle(channel.incoming, speedBefore(channel.outgoing, 0))) channel.incoming = *matched;
+        if (auto matched = matchedByFirstHandle(channel.incoming, speedBefore(channel.outgoing, 0)))
+            channel.incoming = *matched;
     }
     Project done = withTransition(project, cut, transition);
     for (const int clip : {cut, cut + 1}) {

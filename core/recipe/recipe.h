@@ -1,6 +1,6 @@
 #pragma once
-// Recipes: transitions kept for reuse. A recipe is data; applying it fits it to the cut's clips and makes the incoming side
-// carry on at the outgoing side's speed.
+// Recipes: transitions kept for reuse. A recipe is data; applying it fits it to the cut's clips and makes the incoming
+// side carry on at the outgoing side's speed.
 #include <string>
 #include <vector>
 
@@ -26,8 +26,8 @@ struct Recipe {
 const std::vector<Recipe>& builtInRecipes();
 const Recipe* findRecipe(const std::string& name);
 
-/// The cut's transition replaced by the recipe, shortened where a clip is shorter than it; both clips get its edge fill.
-/// `opposite` turns it round: in instead of out, left instead of right, up instead of down.
+/// The cut's transition replaced by the recipe, shortened where a clip is shorter than it; both clips get its edge
+/// fill. `opposite` turns it round: in instead of out, left instead of right, up instead of down.
 Project withRecipe(const Project& project, int cut, const Recipe& recipe, bool opposite = false);
 
 } // namespace virga

@@ -14,6 +14,7 @@ bool hasSound(const Project& project);
 std::int64_t sampleOfFrame(std::int64_t frame, FrameRate rate);
 
 /// Interleaved stereo for reel frames [from, to). What cannot be read is silent, and its error added to `problems`.
-std::vector<float> mixSound(const Project& project, std::int64_t from, std::int64_t to, std::vector<Error>* problems = nullptr, const Cancel& cancel = {});
+std::vector<float> mixSound(const Project& project, std::int64_t from, std::int64_t to,
+                            std::vector<Error>* problems = nullptr, const Cancel& cancel = {});
 
 } // namespace virga

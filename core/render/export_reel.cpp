@@ -9,18 +9,22 @@
 
 namespace virga {
 
-Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool, const std::function<void(std::int64_t, std::int64_t)>& progress, const Cancel& cancel) {
+Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool,
+                                  const std::function<void(std::int64_t, std::int64_t)>& progress,
+                                  const Cancel& cancel) {
     const auto began = std::chrono::steady_clock::now();
     const auto length = reelLength(project);
     if (length == 0) return fail(ErrorCode::BadInput, "the reel is empty", {}, "add clips first");
     const auto to = settings.to < 0 ? length : settings.to;
     if (settings.from < 0 || to > length || settings.from >= to)
-        return fail(ErrorCode::BadInput, fmt::format("frames {} to {} are not in the reel", settings.from, to - 1), {}, fmt::format("its frames are 0 to {}", length - 1));
+        return fail(ErrorCode::BadInput, fmt::format("frames {} to {} are not in the reel", settings.from, to - 1), {},
+                    fmt::format("its frames are 0 to {}", length - 1));
     // Never write over what is being read.
     std::error_code ec;
     for (const Media& media : project.media)
         if (std::filesystem::equivalent(media.path, settings.path, ec))
-            return fail(ErrorCode::BadInput, "this file is one of the reel's own shots", settings.path.string(), "choose another name");
+            return fail(ErrorCode::BadInput, "this file is one of the reel's own shots", settings.path.string(),
+                        "choose another name");
     const bool sound = settings.sound && hasSound(project);
     EncoderSettings e;
     e.size = settings.size.isEmpty() ? project.settings.size : settings.size;
@@ -33,10 +37,14 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     const std::int64_t block = std::max<std::int64_t>(1, roundToInteger(e.rate * 4)); // sound goes in by four seconds
     for (auto n = settings.from; n < to; ++n) {
         if (sound && (n - settings.from) % block == 0)
-            if (auto done = (*encoder)->addSound(mixSound(project, n, std::min(n + block, to), &report.problems, cancel)); !done) return tl::unexpected(done.error());
+            if (auto done =
+                    (*encoder)->addSound(mixSound(project, n, std::min(n + block, to), &report.problems, cancel));
+                !done)
+                return tl::unexpected(done.error());
         auto picture = renderFrame(project, n, e.size, settings.render, pool, cancel);
         if (!picture) return tl::unexpected(picture.error());
-        if (auto done = (*encoder)->addFrame(std::as_const(*picture).view()); !done) return tl::unexpected(done.error());
+        if (auto done = (*encoder)->addFrame(std::as_const(*picture).view()); !done)
+            return tl::unexpected(done.error());
         ++report.frames;
         if (progress) progress(report.frames, to - settings.from);
     }

@@ -1,6 +1,6 @@
 #pragma once
-// The reel, or a range of its frames, as an MP4 file: H.264 and, where there is any, sound. Any range renders to the same
-// frames whoever renders it.
+// The reel, or a range of its frames, as an MP4 file: H.264 and, where there is any, sound. Any range renders to the
+// same frames whoever renders it.
 #include <filesystem>
 #include <functional>
 
@@ -12,22 +12,25 @@ namespace virga {
 
 struct ExportSettings {
     std::filesystem::path path;
-    Size size;               // empty: the project's
+    Size size; // empty: the project's
     std::int64_t from = 0;
-    std::int64_t to = -1;    // the frame after the last; -1 is the reel's end
-    int quality = 16;        // constant rate factor
+    std::int64_t to = -1; // the frame after the last; -1 is the reel's end
+    int quality = 16;     // constant rate factor
     bool sound = true;
     Quality render = exactQuality;
 };
 
 struct ExportReport {
     std::int64_t frames = 0;
-    double seconds = 0; // it took
+    double seconds = 0;          // it took
     std::vector<Error> problems; // sound that could not be read
 };
 
 /// `progress` is told the number of frames done and to do, on the calling thread. Errors: BadInput for an empty reel or
-/// range or a size H.264 has not; those of renderFrame and Encoder; Cancelled. On an error nothing is left under the name.
-Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool, const std::function<void(std::int64_t, std::int64_t)>& progress = {}, const Cancel& cancel = {});
+/// range or a size H.264 has not; those of renderFrame and Encoder; Cancelled. On an error nothing is left under the
+/// name.
+Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool,
+                                  const std::function<void(std::int64_t, std::int64_t)>& progress = {},
+                                  const Cancel& cancel = {});
 
 } // namespace virga

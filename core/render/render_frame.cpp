@@ -33,23 +33,28 @@ std::vector<ScreenMap> mapsFor(const LayerPlan& layer, Tile tile, Size output, c
     return maps;
 }
 
-void renderTile(const std::vector<Layer>& layers, Tile tile, Size output, const Quality& quality, Image<Rgba8>& picture) {
+void renderTile(const std::vector<Layer>& layers, Tile tile, Size output, const Quality& quality,
+                Image<Rgba8>& picture) {
     const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
     std::vector<LinearF> sum(count), one(count);
     for (const Layer& layer : layers) {
         sampleTile(*layer.source, layer.plan.edges, mapsFor(layer.plan, tile, output, quality), tile, one.data());
         layOver(sum.data(), one.data(), int(count), float(layer.plan.opacity));
     }
-    for (int y = 0; y < tile.height; ++y) encodeRow(&sum[std::size_t(y) * std::size_t(tile.width)], picture.row(tile.y + y) + tile.x, tile.width);
+    for (int y = 0; y < tile.height; ++y)
+        encodeRow(&sum[std::size_t(y) * std::size_t(tile.width)], picture.row(tile.y + y) + tile.x, tile.width);
 }
 
 } // namespace
 
-Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality, SourcePool& pool, const Cancel& cancel) {
+Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
+                                   SourcePool& pool, const Cancel& cancel) {
     std::vector<Layer> layers;
     for (LayerPlan& plan : planFrame(project, frame).layers) {
         const Media* media = findMedia(project, plan.mediaId);
-        if (!media) return fail(ErrorCode::NotFound, "the clip's media is not in the project", project.reel[std::size_t(plan.clip)].name, "delete the clip, or add its file again");
+        if (!media)
+            return fail(ErrorCode::NotFound, "the clip's media is not in the project",
+                        project.reel[std::size_t(plan.clip)].name, "delete the clip, or add its file again");
         auto source = pool.picture(media->path, plan.sourceTime);
         if (!source) return tl::unexpected(source.error());
         plan.source = (*source)->size(); // what is really there decides, whatever the project remembers
@@ -61,7 +66,8 @@ Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, S
     tbb::parallel_for(0, across * down, [&](int i) {
         if (cancel.requested()) return;
         const int x = i % across * tileSide, y = i / across * tileSide;
-        renderTile(layers, {x, y, std::min(tileSide, output.width - x), std::min(tileSide, output.height - y)}, output, quality, picture);
+        renderTile(layers, {x, y, std::min(tileSide, output.width - x), std::min(tileSide, output.height - y)}, output,
+                   quality, picture);
     });
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     return picture;

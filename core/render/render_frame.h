@@ -1,6 +1,6 @@
 #pragma once
-// Executes a plan: one picture of the reel. The same project, frame, size and quality give the same bytes on any number of
-// threads.
+// Executes a plan: one picture of the reel. The same project, frame, size and quality give the same bytes on any number
+// of threads.
 #include "core/base/cancel.h"
 #include "core/base/error.h"
 #include "core/plan/plan.h"
@@ -14,11 +14,12 @@ struct Quality {
     int mostSamples = 256;
     bool operator==(const Quality&) const = default;
 };
-inline constexpr Quality exactQuality{};       // what is exported, and what the Picture shows at rest
-inline constexpr Quality quickQuality{6, 24};  // while something is being dragged or played
+inline constexpr Quality exactQuality{};      // what is exported, and what the Picture shows at rest
+inline constexpr Quality quickQuality{6, 24}; // while something is being dragged or played
 
-/// A frame of the reel at a size, RGBA, colour over black; transparent black where nothing is. A frame outside the reel is
-/// all transparent. Errors: as SourcePool, with the clip's name; Cancelled.
-Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality, SourcePool& pool, const Cancel& cancel = {});
+/// A frame of the reel at a size, RGBA, colour over black; transparent black where nothing is. A frame outside the reel
+/// is all transparent. Errors: as SourcePool, with the clip's name; Cancelled.
+Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
+                                   SourcePool& pool, const Cancel& cancel = {});
 
 } // namespace virga

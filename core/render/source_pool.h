@@ -1,6 +1,6 @@
 #pragma once
-// Decoded source pictures with their mip levels, shared by preview, ladder and export. Bounded in bytes; safe for any number
-// of threads, which wait for each other only on the same file.
+// Decoded source pictures with their mip levels, shared by preview, ladder and export. Bounded in bytes; safe for any
+// number of threads, which wait for each other only on the same file.
 #include <filesystem>
 #include <map>
 #include <memory>

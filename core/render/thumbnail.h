@@ -6,6 +6,7 @@
 namespace virga {
 
 /// The source's picture at a time, filling `size`. Errors: as SourcePool.
-Expected<Image<Rgba8>> thumbnail(SourcePool& pool, const std::filesystem::path& path, Rational seconds, Rational pixelAspect, Size size);
+Expected<Image<Rgba8>> thumbnail(SourcePool& pool, const std::filesystem::path& path, Rational seconds,
+                                 Rational pixelAspect, Size size);
 
 } // namespace virga

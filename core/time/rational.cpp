@@ -10,7 +10,8 @@ namespace {
 
 using Wide = __int128;
 
-// Brings a wide fraction into 64 bits: exact when it fits after cancelling, otherwise the nearest with a smaller denominator.
+// Brings a wide fraction into 64 bits: exact when it fits after cancelling, otherwise the nearest with a smaller
+// denominator.
 Rational fromWide(Wide num, Wide den) {
     if (den < 0) num = -num, den = -den;
     Wide a = num < 0 ? -num : num, b = den;
@@ -38,13 +39,20 @@ Rational::Rational(std::int64_t n, std::int64_t d) {
 
 std::strong_ordering Rational::operator<=>(const Rational& other) const {
     const Wide left = Wide(num) * other.den, right = Wide(other.num) * den;
-    return left < right ? std::strong_ordering::less
-                        : left > right ? std::strong_ordering::greater : std::strong_ordering::equal;
+    return left < right   ? std::strong_ordering::less
+           : left > right ? std::strong_ordering::greater
+                          : std::strong_ordering::equal;
 }
 
-Rational operator+(Rational a, Rational b) { return fromWide(Wide(a.num) * b.den + Wide(b.num) * a.den, Wide(a.den) * b.den); }
-Rational operator-(Rational a, Rational b) { return fromWide(Wide(a.num) * b.den - Wide(b.num) * a.den, Wide(a.den) * b.den); }
-Rational operator*(Rational a, Rational b) { return fromWide(Wide(a.num) * b.num, Wide(a.den) * b.den); }
+Rational operator+(Rational a, Rational b) {
+    return fromWide(Wide(a.num) * b.den + Wide(b.num) * a.den, Wide(a.den) * b.den);
+}
+Rational operator-(Rational a, Rational b) {
+    return fromWide(Wide(a.num) * b.den - Wide(b.num) * a.den, Wide(a.den) * b.den);
+}
+Rational operator*(Rational a, Rational b) {
+    return fromWide(Wide(a.num) * b.num, Wide(a.den) * b.den);
+}
 Rational operator/(Rational a, Rational b) {
     assert(b.num != 0);
     return fromWide(Wide(a.num) * b.den, Wide(a.den) * b.num);
@@ -55,7 +63,9 @@ std::int64_t floorToInteger(Rational value) {
     return value.num % value.den < 0 ? q - 1 : q;
 }
 
-std::int64_t roundToInteger(Rational value) { return floorToInteger(value + Rational(1, 2)); }
+std::int64_t roundToInteger(Rational value) {
+    return floorToInteger(value + Rational(1, 2));
+}
 
 std::string toText(Rational value) {
     return value.den == 1 ? std::to_string(value.num) : std::to_string(value.num) + "/" + std::to_string(value.den);
@@ -85,6 +95,8 @@ Expected<Rational> rationalFromText(std::string_view text) {
     return Rational(std::llround(value * 1e6), 1000000);
 }
 
-bool isUsableRate(FrameRate rate) { return rate >= Rational(1) && rate <= Rational(1000); }
+bool isUsableRate(FrameRate rate) {
+    return rate >= Rational(1) && rate <= Rational(1000);
+}
 
 } // namespace virga

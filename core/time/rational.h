@@ -44,8 +44,12 @@ using FrameRate = Rational;
 bool isUsableRate(FrameRate rate);
 
 /// The time of a frame's start, in seconds.
-inline Rational secondsOfFrame(std::int64_t frame, FrameRate rate) { return Rational(frame) / rate; }
+inline Rational secondsOfFrame(std::int64_t frame, FrameRate rate) {
+    return Rational(frame) / rate;
+}
 /// The frame that is on screen at a time.
-inline std::int64_t frameAtSeconds(Rational seconds, FrameRate rate) { return floorToInteger(seconds * rate); }
+inline std::int64_t frameAtSeconds(Rational seconds, FrameRate rate) {
+    return floorToInteger(seconds * rate);
+}
 
 } // namespace virga

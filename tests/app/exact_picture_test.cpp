@@ -11,7 +11,9 @@
 namespace virga::test {
 namespace {
 
-ImageView<const Rgba8> viewOf(const QImage& image) { return {reinterpret_cast<const Rgba8*>(image.constBits()), image.width(), image.height(), image.bytesPerLine() / 4}; }
+ImageView<const Rgba8> viewOf(const QImage& image) {
+    return {reinterpret_cast<const Rgba8*>(image.constBits()), image.width(), image.height(), image.bytesPerLine() / 4};
+}
 
 class ExactPicture : public WindowTest {
 protected:
@@ -29,14 +31,17 @@ protected:
         ASSERT_TRUE(reader);
         for (auto n = from; n < to; ++n) {
             document().setPlayhead(n);
-            ASSERT_TRUE(waitFor([&] { return m_window->picture()->isExact() && m_window->picture()->shownFrame() == n; }, 60000)) << n;
+            ASSERT_TRUE(waitFor(
+                [&] { return m_window->picture()->isExact() && m_window->picture()->shownFrame() == n; }, 60000))
+                << n;
             const QImage shown = m_window->picture()->image();
             const auto rendered = renderFrame(p, n, p.settings.size, exactQuality, pool);
             ASSERT_TRUE(rendered);
             EXPECT_EQ(compare(viewOf(shown), rendered->view()).most, 0) << "frame " << n << " as the export renders it";
             const auto decoded = (*reader)->read(n - from);
             ASSERT_TRUE(decoded);
-            const auto back = sampled(Pyramid(std::move(const_cast<Image<Linear16>&>(*decoded))), int(EdgeFill::Hold), {ScreenMap()}, p.settings.size);
+            const auto back = sampled(Pyramid(std::move(const_cast<Image<Linear16>&>(*decoded))), int(EdgeFill::Hold),
+                                      {ScreenMap()}, p.settings.size);
             EXPECT_GT(compare(viewOf(shown), back.view()).psnr, 34) << "frame " << n << " through the codec";
         }
     }

@@ -38,7 +38,8 @@ TEST_F(ExportWindow, WritesTheReelAndSaysSo) {
         path->selectAll();
         QTest::keyClicks(path, at("result"));
         QTest::mouseClick(button2(dialog, "Export"), Qt::LeftButton);
-        EXPECT_TRUE(QTest::qWaitFor([&] { return state(dialog).startsWith("Done"); }, 60000)) << state(dialog).toStdString();
+        EXPECT_TRUE(QTest::qWaitFor([&] { return state(dialog).startsWith("Done"); }, 60000))
+            << state(dialog).toStdString();
         EXPECT_TRUE(state(dialog).contains("50 frames"));
         QTest::keyClick(dialog, Qt::Key_Escape);
     });
@@ -68,12 +69,15 @@ TEST_F(ExportWindow, SaysWhatIsWrong) {
     inDialog([](ExportDialog* dialog) {
         dialog->findChild<QLineEdit*>("exportPath")->setText("/no/such/folder/x.mp4");
         QTest::mouseClick(button2(dialog, "Export"), Qt::LeftButton);
-        EXPECT_TRUE(QTest::qWaitFor([&] { return state(dialog).contains("choose another folder"); }, 30000)) << state(dialog).toStdString();
+        EXPECT_TRUE(QTest::qWaitFor([&] { return state(dialog).contains("choose another folder"); }, 30000))
+            << state(dialog).toStdString();
         QTest::keyClick(dialog, Qt::Key_Escape);
     });
 }
 
-TEST_F(ExportWindow, AnEmptyReelHasNothingToExport) { EXPECT_FALSE(button("Export…")->isEnabled()); }
+TEST_F(ExportWindow, AnEmptyReelHasNothingToExport) {
+    EXPECT_FALSE(button("Export…")->isEnabled());
+}
 
 } // namespace
 } // namespace virga::test

@@ -1,6 +1,7 @@
 #include <QFile>
 #include <QMenu>
 #include <QMessageBox>
+#include <QPushButton>
 #include <QTimer>
 
 #include "app/picture/picture_view.h"
@@ -79,8 +80,8 @@ TEST_F(Files, ACrashLeavesWhatWasNotSaved) {
     key(Qt::Key_Delete);
     const QString copy = Autosave::placeFor(at("p.virga"));
     ASSERT_TRUE(waitFor([&] { return QFile::exists(copy); }, 8000));
-    QFile::copy(copy, at("kept"));                // what a kill would leave
-    document().undoStack()->setClean();           // this window ends in order
+    QFile::copy(copy, at("kept"));      // what a kill would leave
+    document().undoStack()->setClean(); // this window ends in order
     m_window = std::make_unique<MainWindow>();
     m_window->show();
     QFile::remove(copy);

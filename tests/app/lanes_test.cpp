@@ -1,9 +1,12 @@
 #include "app/lanes/lanes_view.h"
 
 #include <QApplication>
+#include <QContextMenuEvent>
 #include <QMenu>
 #include <QPushButton>
 #include <QTimer>
+#include <QToolButton>
+#include <QWheelEvent>
 
 #include "app/lanes/lane_chart.h"
 #include "app/lanes/lane_header.h"
@@ -182,7 +185,8 @@ TEST_F(Lanes, TheRulerScrubsAndCtrlWheelZooms) {
     click(ruler, {m_window->lanes()->context()->frames().xOf(-3), 12});
     EXPECT_EQ(document().playhead(), 22);
     const double before = perFrame(), frame = m_window->lanes()->context()->frames().frameAt(300);
-    QWheelEvent wheel(QPointF(300, 40), chart()->mapToGlobal(QPointF(300, 40)), {}, {0, 240}, Qt::NoButton, Qt::ControlModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(QPointF(300, 40), chart()->mapToGlobal(QPointF(300, 40)), {}, {0, 240}, Qt::NoButton,
+                      Qt::ControlModifier, Qt::NoScrollPhase, false);
     QApplication::sendEvent(chart(), &wheel);
     EXPECT_GT(perFrame(), before * 1.2);
     EXPECT_NEAR(m_window->lanes()->context()->frames().frameAt(300), frame, 1e-9);

@@ -6,9 +6,9 @@
 #include <QScrollArea>
 #include <cmath>
 
+#include "app/picture/picture_view.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
-#include "app/picture/picture_view.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test {
@@ -39,7 +39,9 @@ TEST_F(Look, BothThemesCanBeRead) {
         for (const QColor& ground : {t.window, t.panel, t.raised, t.chart}) {
             EXPECT_GE(contrast(t.text, ground), 4.5) << name;
             EXPECT_GE(contrast(t.dim, ground), 4.5) << name;
-            for (const QColor& c : {t.outgoing, t.incoming, t.breaks, t.look, t.fine}) EXPECT_GE(contrast(c, ground), ground == t.window && t.name == "day" ? 4.0 : 4.5) << name << ' ' << c.name().toStdString() << " on " << ground.name().toStdString();
+            for (const QColor& c : {t.outgoing, t.incoming, t.breaks, t.look, t.fine})
+                EXPECT_GE(contrast(c, ground), ground == t.window && t.name == "day" ? 4.0 : 4.5)
+                    << name << ' ' << c.name().toStdString() << " on " << ground.name().toStdString();
         }
     }
 }
@@ -59,7 +61,8 @@ TEST_F(Look, EveryControlHasANameAndButtonsSayWhatTheyDo) {
     settle();
     for (auto* b : m_window->findChildren<QAbstractButton*>()) {
         if (!b->isVisible()) continue;
-        EXPECT_FALSE(b->accessibleName().isEmpty() && b->text().isEmpty()) << b->metaObject()->className() << ' ' << b->objectName().toStdString();
+        EXPECT_FALSE(b->accessibleName().isEmpty() && b->text().isEmpty())
+            << b->metaObject()->className() << ' ' << b->objectName().toStdString();
         if (b->text().isEmpty()) EXPECT_FALSE(b->toolTip().isEmpty()) << b->accessibleName().toStdString();
     }
     for (auto* f : m_window->findChildren<NumberField*>()) EXPECT_FALSE(f->accessibleName().isEmpty());
@@ -72,14 +75,19 @@ TEST_F(Look, NothingIsClipped) {
         settle();
         for (auto* b : m_window->findChildren<QPushButton*>()) {
             if (!b->isVisible() || b->text().contains('\n')) continue;
-            EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text())) << b->text().toStdString() << " at " << size.width();
+            EXPECT_GE(b->width(), b->fontMetrics().horizontalAdvance(b->text()))
+                << b->text().toStdString() << " at " << size.width();
             // Inside its parent, so that no part of it is out of sight.
-            EXPECT_TRUE(b->parentWidget()->rect().contains(b->geometry())) << b->text().toStdString() << " at " << size.width();
+            EXPECT_TRUE(b->parentWidget()->rect().contains(b->geometry()))
+                << b->text().toStdString() << " at " << size.width();
         }
         for (auto* area : m_window->findChildren<QScrollArea*>())
-            if (area->isVisible() && area->widget()) EXPECT_LE(area->widget()->width(), area->viewport()->width()) << area->parentWidget()->metaObject()->className() << " at " << size.width();
+            if (area->isVisible() && area->widget())
+                EXPECT_LE(area->widget()->width(), area->viewport()->width())
+                    << area->parentWidget()->metaObject()->className() << " at " << size.width();
         for (auto* f : m_window->findChildren<NumberField*>())
-            if (f->isVisible()) EXPECT_GE(f->width() - 10, f->fontMetrics().horizontalAdvance(f->text())) << f->text().toStdString();
+            if (f->isVisible())
+                EXPECT_GE(f->width() - 10, f->fontMetrics().horizontalAdvance(f->text())) << f->text().toStdString();
     }
 }
 
@@ -87,7 +95,8 @@ TEST_F(Look, FontsShipWithTheProgram) {
     EXPECT_EQ(QFontInfo(textFont()).family(), "Inter");
     EXPECT_EQ(QFontInfo(numberFont()).family(), "JetBrains Mono");
     EXPECT_GE(textFont(4).pixelSize(), 10) << "never smaller";
-    for (const char* name : {"play", "move-zoom", "edges-mirror", "cut"}) EXPECT_FALSE(icon(name).pixmap(16).isNull()) << name;
+    for (const char* name : {"play", "move-zoom", "edges-mirror", "cut"})
+        EXPECT_FALSE(icon(name).pixmap(16).isNull()) << name;
 }
 
 } // namespace

@@ -52,8 +52,12 @@ TEST(FrameScale, ZoomsAboutThePointer) {
     EXPECT_EQ((FrameScale{0, 10}).labelStep(), 5);
 }
 
-Channel plunge() { return transitionAt(plungeProject(), 0).moves[0].channels[0]; }
-const ChannelInfo& zoomInfo() { return moveInfo(MoveKind::Zoom).channels[0]; }
+Channel plunge() {
+    return transitionAt(plungeProject(), 0).moves[0].channels[0];
+}
+const ChannelInfo& zoomInfo() {
+    return moveInfo(MoveKind::Zoom).channels[0];
+}
 
 TEST(ValueScale, ShowsAllValuesAndIsEvenForZooms) {
     const ValueScale v = ValueScale::fitting(plunge(), zoomInfo(), Space::Log2, 10, 90);

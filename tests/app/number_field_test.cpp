@@ -31,8 +31,8 @@ TEST_F(Field, ShowsItsUnit) {
     m_field.setUnit("°", 1, 5);
     m_field.setValue(-120);
     EXPECT_EQ(m_field.text(), "-120°");
-    m_field.setValue(0.25);
-    EXPECT_EQ(m_field.text(), "0.2°");
+    m_field.setValue(0.26);
+    EXPECT_EQ(m_field.text(), "0.3°");
 }
 
 TEST_F(Field, TakesArithmeticAndUnits) {

@@ -96,7 +96,8 @@ TEST_F(Reel, DraggingAnEdgeTrims) {
     drag(reel, {second.left() + 3, second.bottom() - 6}, {second.left() + 3 + 5 * perFrame, second.bottom() - 6});
     EXPECT_EQ(project().reel[1].length, 20);
     EXPECT_EQ(project().reel[1].sourceIn, Rational(30, 25));
-    drag(reel, {reel->clipRect(1).right() - 1, second.bottom() - 6}, {reel->clipRect(1).right() + 90 * perFrame, second.bottom() - 6});
+    drag(reel, {reel->clipRect(1).right() - 1, second.bottom() - 6},
+         {reel->clipRect(1).right() + 90 * perFrame, second.bottom() - 6});
     EXPECT_EQ(project().reel[1].length, 45) << "not beyond its source";
 }
 

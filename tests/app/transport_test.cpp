@@ -59,12 +59,14 @@ TEST_F(Playing, SpacePlaysTheCutOverAndOverInRealTime) {
     std::set<std::int64_t> seen;
     bool wrapped = false;
     std::int64_t last = document().playhead();
-    waitFor([&] {
-        seen.insert(m_window->picture()->shownFrame());
-        wrapped = wrapped || document().playhead() < last;
-        last = document().playhead();
-        return clock.elapsed() > 3000;
-    }, 6000);
+    waitFor(
+        [&] {
+            seen.insert(m_window->picture()->shownFrame());
+            wrapped = wrapped || document().playhead() < last;
+            last = document().playhead();
+            return clock.elapsed() > 3000;
+        },
+        6000);
     EXPECT_TRUE(wrapped) << "two seconds, then again";
     // Real time: the playhead is where the clock says, to within two frames.
     const double gone = double(clock.elapsed()) / 1000 * 25;

@@ -44,10 +44,16 @@ void WindowTest::open(const Project& project) {
     QCoreApplication::processEvents();
 }
 
-void WindowTest::openPlunge() { open(withOwnClips(plungeProject())); }
-void WindowTest::openStill() { open(withOwnClips(twoClips())); }
+void WindowTest::openPlunge() {
+    open(withOwnClips(plungeProject()));
+}
+void WindowTest::openStill() {
+    open(withOwnClips(twoClips()));
+}
 
-bool WindowTest::waitFor(const std::function<bool()>& condition, int milliseconds) { return QTest::qWaitFor(condition, milliseconds); }
+bool WindowTest::waitFor(const std::function<bool()>& condition, int milliseconds) {
+    return QTest::qWaitFor(condition, milliseconds);
+}
 
 void WindowTest::press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers, Qt::MouseButton button) {
     QTest::mouseMove(m_window->windowHandle(), widget->mapTo(m_window.get(), at.toPoint()));
@@ -57,7 +63,8 @@ void WindowTest::press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifi
 void WindowTest::moveTo(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers) {
     // QTest::mouseMove knows no modifiers; with some held the event is sent as it is.
     const QPoint local = widget->mapTo(m_window.get(), at.toPoint());
-    if (!modifiers) QTest::mouseMove(m_window->windowHandle(), local);
+    if (!modifiers)
+        QTest::mouseMove(m_window->windowHandle(), local);
     else {
         QMouseEvent event(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, modifiers);
         QApplication::sendEvent(widget, &event);

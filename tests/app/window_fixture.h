@@ -27,11 +27,15 @@ protected:
     Project withOwnClips(Project project) const;
 
     bool waitFor(const std::function<bool()>& condition, int milliseconds = 20000);
-    void settle() { EXPECT_TRUE(waitFor([this] { return m_window->isSettled(); }, 60000)) << "the window came to rest"; }
+    void settle() {
+        EXPECT_TRUE(waitFor([this] { return m_window->isSettled(); }, 60000)) << "the window came to rest";
+    }
 
-    void press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {}, Qt::MouseButton button = Qt::LeftButton);
+    void press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {},
+               Qt::MouseButton button = Qt::LeftButton);
     void moveTo(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {});
-    void release(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {}, Qt::MouseButton button = Qt::LeftButton);
+    void release(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {},
+                 Qt::MouseButton button = Qt::LeftButton);
     void click(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {});
     void doubleClick(QWidget* widget, QPointF at);
     void drag(QWidget* widget, QPointF from, QPointF to, Qt::KeyboardModifiers modifiers = {});
@@ -45,7 +49,9 @@ protected:
 
     Document& document() { return *m_window->document(); }
     const Project& project() { return *m_window->document()->project(); }
-    const Curve& curve(Side side, int move = 0, int channel = 0) { return curveAt(project(), {document().cut(), move, channel, side}); }
+    const Curve& curve(Side side, int move = 0, int channel = 0) {
+        return curveAt(project(), {document().cut(), move, channel, side});
+    }
     QString at(const std::string& name) const { return QString::fromStdString((m_folder / name).string()); }
 
     TemporaryFolder m_folder;

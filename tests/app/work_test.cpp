@@ -27,7 +27,9 @@ protected:
         p.settings.size = {320, 180};
         m_project = std::make_shared<const Project>(p);
     }
-    FrameRequest request(std::int64_t frame, Urgency urgency = Urgency::Now) { return {m_project, frame, {320, 180}, exactQuality, urgency}; }
+    FrameRequest request(std::int64_t frame, Urgency urgency = Urgency::Now) {
+        return {m_project, frame, {320, 180}, exactQuality, urgency};
+    }
     TemporaryFolder m_folder;
     Snapshot m_project;
 };

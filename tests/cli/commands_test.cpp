@@ -16,7 +16,9 @@ using json = nlohmann::json;
 
 const std::string program = std::string(VIRGA_BINARY_DIR) + "/cli/virga-cli ";
 
-int lines(const std::string& text) { return int(std::count(text.begin(), text.end(), '\n')); }
+int lines(const std::string& text) {
+    return int(std::count(text.begin(), text.end(), '\n'));
+}
 
 class Cli : public testing::Test {
 protected:
@@ -25,14 +27,17 @@ protected:
         writeNumberedClip(m_folder / "b.mp4", {320, 180}, 25, 60, 12, true);
     }
     std::string at(const std::string& name) { return (m_folder / name).string(); }
-    Ran make(const std::string& more) { return runProgram(program + "make " + at("p.virga") + " " + at("a.mp4") + " " + at("b.mp4") + " " + more); }
+    Ran make(const std::string& more) {
+        return runProgram(program + "make " + at("p.virga") + " " + at("a.mp4") + " " + at("b.mp4") + " " + more);
+    }
     TemporaryFolder m_folder;
 };
 
 TEST_F(Cli, HelpIsCompleteAndFine) {
     const Ran help = runProgram(program + "--help");
     EXPECT_EQ(help.code, 0);
-    for (const char* word : {"render", "probe", "check", "make", "Exit codes"}) EXPECT_NE(help.out.find(word), std::string::npos) << word;
+    for (const char* word : {"render", "probe", "check", "make", "Exit codes"})
+        EXPECT_NE(help.out.find(word), std::string::npos) << word;
     for (const char* command : {"render", "probe", "check", "make"}) {
         const Ran own = runProgram(program + command + " --help");
         EXPECT_EQ(own.code, 0) << command;
@@ -57,7 +62,8 @@ TEST_F(Cli, MakeRenderAndCheckWorkTogether) {
     const json report = json::parse(asJson.out);
     EXPECT_EQ(report["cuts"][0]["frame"], 25);
     EXPECT_EQ(report["cuts"][0]["findings"][0]["name"], "speed-step");
-    const Ran rendered = runProgram(program + "render " + at("p.virga") + " --out " + at("out.mp4") + " --frames 18-31 --size 160x90");
+    const Ran rendered =
+        runProgram(program + "render " + at("p.virga") + " --out " + at("out.mp4") + " --frames 18-31 --size 160x90");
     ASSERT_EQ(rendered.code, 0) << rendered.err;
     const auto info = probe(m_folder / "out.mp4");
     ASSERT_TRUE(info);
@@ -111,7 +117,8 @@ TEST_F(Cli, BadInputEndsWithTwoAndOneLine) {
     }
     EXPECT_FALSE(fs::exists(m_folder / "o.mp4"));
     EXPECT_FALSE(fs::exists(m_folder / "q.virga"));
-    for (const char* usage : {"", "dance", "render", "make x.virga", "probe --json", "render a --out b --quality 99"}) EXPECT_EQ(runProgram(program + usage).code, 2) << usage;
+    for (const char* usage : {"", "dance", "render", "make x.virga", "probe --json", "render a --out b --quality 99"})
+        EXPECT_EQ(runProgram(program + usage).code, 2) << usage;
 }
 
 TEST_F(Cli, RenderRefusesFramesThatAreNotThere) {
@@ -124,7 +131,9 @@ TEST_F(Cli, RenderRefusesFramesThatAreNotThere) {
 TEST_F(Cli, MusicAndStillsAndOtherSizes) {
     ASSERT_TRUE(ffmpeg("-f lavfi -i sine=440:d=3 " + at("m.wav")));
     ASSERT_TRUE(ffmpeg("-f lavfi -i testsrc2=s=333x127 -frames:v 1 " + at("s.png")));
-    const Ran made = runProgram(program + "make " + at("m.virga") + " " + at("s.png") + " " + at("a.mp4") + " --size 640x360 --rate 29.97 --music " + at("m.wav") + " --move 'spin:0,-90|90,0@8,8' --move 'slide-x:0,1|-1,0@8,8'");
+    const Ran made = runProgram(program + "make " + at("m.virga") + " " + at("s.png") + " " + at("a.mp4") +
+                                " --size 640x360 --rate 29.97 --music " + at("m.wav") +
+                                " --move 'spin:0,-90|90,0@8,8' --move 'slide-x:0,1|-1,0@8,8'");
     ASSERT_EQ(made.code, 0) << made.err;
     const auto project = loadProject(m_folder / "m.virga");
     ASSERT_TRUE(project);

@@ -40,12 +40,15 @@ TEST(MoveSpec, SaysWhatIsMissing) {
     EXPECT_NE(problem("zoom:1,0|1,2@5,5").find("not between"), std::string::npos);
     EXPECT_NE(problem("zoom:1,2|1,2@5,0").find("at least one frame"), std::string::npos);
     EXPECT_NE(problem("zoom:|@5,5").find("neither side"), std::string::npos);
-    for (const char* bad : {"", ":", "zoom", "zoom:", "zoom:a,b|c,d@e,f", "slide:0,1|0,1@5,5", "zoom:1,nan|1,2@5,5", "zoom:1,2|1,2@-5,5"}) problem(bad);
+    for (const char* bad :
+         {"", ":", "zoom", "zoom:", "zoom:a,b|c,d@e,f", "slide:0,1|0,1@5,5", "zoom:1,nan|1,2@5,5", "zoom:1,2|1,2@-5,5"})
+        problem(bad);
 }
 
 TEST(MoveSpec, ReadsSizesAndRanges) {
     EXPECT_EQ(sizeFromText("1280x720").value(), (Size{1280, 720}));
-    for (const char* bad : {"", "1280", "1280x", "x720", "0x0", "-5x7", "1280x720x3", "99999x99999"}) EXPECT_FALSE(sizeFromText(bad)) << bad;
+    for (const char* bad : {"", "1280", "1280x", "x720", "0x0", "-5x7", "1280x720x3", "99999x99999"})
+        EXPECT_FALSE(sizeFromText(bad)) << bad;
     EXPECT_EQ(rangeFromText("3-9").value(), std::pair(std::int64_t(3), std::int64_t(9)));
     EXPECT_EQ(rangeFromText("7").value(), std::pair(std::int64_t(7), std::int64_t(7)));
     for (const char* bad : {"", "a-b", "9-3", "-3", "3-", "1-2-3"}) EXPECT_FALSE(rangeFromText(bad)) << bad;

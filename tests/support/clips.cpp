@@ -27,7 +27,8 @@ TemporaryFolder::~TemporaryFolder() {
     fs::remove_all(m_path, ignored);
 }
 
-void writeClip(const fs::path& path, Size size, FrameRate rate, int frames, const std::function<Image<Rgba8>(int)>& draw, int keyInterval, bool tone) {
+void writeClip(const fs::path& path, Size size, FrameRate rate, int frames,
+               const std::function<Image<Rgba8>(int)>& draw, int keyInterval, bool tone) {
     EncoderSettings settings;
     settings.size = size;
     settings.rate = rate;
@@ -43,7 +44,8 @@ void writeClip(const fs::path& path, Size size, FrameRate rate, int frames, cons
     }
     if (tone) {
         std::vector<float> sound(std::size_t(double(frames) / rate.toDouble() * audioRate) * 2);
-        for (std::size_t i = 0; i < sound.size() / 2; ++i) sound[2 * i] = sound[2 * i + 1] = float(0.4 * std::sin(6.283185307 * 440 * double(i) / audioRate));
+        for (std::size_t i = 0; i < sound.size() / 2; ++i)
+            sound[2 * i] = sound[2 * i + 1] = float(0.4 * std::sin(6.283185307 * 440 * double(i) / audioRate));
         ASSERT_TRUE((*encoder)->addSound(sound));
     }
     const auto done = (*encoder)->finish();
@@ -69,22 +71,27 @@ Image<Rgba8> numberedFrame(Size size, int number) {
 }
 
 void writeNumberedClip(const fs::path& path, Size size, FrameRate rate, int frames, int keyInterval, bool tone) {
-    writeClip(path, size, rate, frames, [size](int i) { return numberedFrame(size, i); }, keyInterval, tone);
+    writeClip(
+        path, size, rate, frames, [size](int i) { return numberedFrame(size, i); }, keyInterval, tone);
 }
 
 int numberIn(const Image<Linear16>& picture) {
     int number = 0;
-    for (int bit = 0; bit < 8; ++bit) number |= (picture.at(picture.width() * (2 * bit + 1) / 16, picture.height() / 6).g > linearOne / 5) << bit;
+    for (int bit = 0; bit < 8; ++bit)
+        number |= (picture.at(picture.width() * (2 * bit + 1) / 16, picture.height() / 6).g > linearOne / 5) << bit;
     return number;
 }
 
 int numberIn(ImageView<const Rgba8> picture) {
     int number = 0;
-    for (int bit = 0; bit < 8; ++bit) number |= (picture.at(picture.width * (2 * bit + 1) / 16, picture.height / 6).g > 125) << bit;
+    for (int bit = 0; bit < 8; ++bit)
+        number |= (picture.at(picture.width * (2 * bit + 1) / 16, picture.height / 6).g > 125) << bit;
     return number;
 }
 
-bool ffmpeg(const std::string& arguments) { return std::system(("ffmpeg -nostdin -v error -y " + arguments + " 2>&1").c_str()) == 0; }
+bool ffmpeg(const std::string& arguments) {
+    return std::system(("ffmpeg -nostdin -v error -y " + arguments + " 2>&1").c_str()) == 0;
+}
 
 Ran runProgram(const std::string& command) {
     TemporaryFolder folder;

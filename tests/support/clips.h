@@ -25,10 +25,12 @@ private:
 };
 
 /// Writes frames with Virga's own encoder, near lossless. Fails the test on an error.
-void writeClip(const fs::path& path, Size size, FrameRate rate, int frames, const std::function<Image<Rgba8>(int)>& draw, int keyInterval = 0, bool tone = false);
+void writeClip(const fs::path& path, Size size, FrameRate rate, int frames,
+               const std::function<Image<Rgba8>(int)>& draw, int keyInterval = 0, bool tone = false);
 
 /// A clip in which every frame tells its number: a bar code of 8 blocks over a textured ground.
-void writeNumberedClip(const fs::path& path, Size size, FrameRate rate, int frames, int keyInterval = 12, bool tone = false);
+void writeNumberedClip(const fs::path& path, Size size, FrameRate rate, int frames, int keyInterval = 12,
+                       bool tone = false);
 Image<Rgba8> numberedFrame(Size size, int number);
 /// The number in a frame, from its linear light.
 int numberIn(const Image<Linear16>& picture);

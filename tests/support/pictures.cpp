@@ -17,16 +17,24 @@ Image<Rgba8> texturedPicture(Size size, unsigned seed) {
         double x, y, r, colour[3];
     };
     std::vector<Disc> discs(24);
-    for (Disc& d : discs) d = {unit(random) * size.width, unit(random) * size.height, 10 + unit(random) * size.height / 5, {unit(random) * 255, unit(random) * 255, unit(random) * 255}};
+    for (Disc& d : discs)
+        d = {unit(random) * size.width,
+             unit(random) * size.height,
+             10 + unit(random) * size.height / 5,
+             {unit(random) * 255, unit(random) * 255, unit(random) * 255}};
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x) {
-            double c[3] = {90 + 60 * std::sin(x * 0.011 + seed), 110 + 70 * std::sin(y * 0.017), 120 + 60 * std::cos((x + y) * 0.007)};
+            double c[3] = {90 + 60 * std::sin(x * 0.011 + seed), 110 + 70 * std::sin(y * 0.017),
+                           120 + 60 * std::cos((x + y) * 0.007)};
             for (const Disc& d : discs) {
-                const double edge = std::clamp((d.r - std::hypot(x - d.x, y - d.y)) / 3 + 0.5, 0.0, 1.0); // an edge three pixels soft
+                const double edge =
+                    std::clamp((d.r - std::hypot(x - d.x, y - d.y)) / 3 + 0.5, 0.0, 1.0); // an edge three pixels soft
                 for (int i = 0; i < 3; ++i) c[i] += edge * 0.8 * (d.colour[i] - c[i]);
             }
             const double grain = 14 * std::sin(x * 0.9) * std::sin(y * 0.7) + 10 * std::sin((x * 3 + y) * 0.21);
-            picture.at(x, y) = {std::uint8_t(std::clamp(c[0] + grain, 0.0, 255.0)), std::uint8_t(std::clamp(c[1] + grain, 0.0, 255.0)), std::uint8_t(std::clamp(c[2] + grain, 0.0, 255.0)), 255};
+            picture.at(x, y) = {std::uint8_t(std::clamp(c[0] + grain, 0.0, 255.0)),
+                                std::uint8_t(std::clamp(c[1] + grain, 0.0, 255.0)),
+                                std::uint8_t(std::clamp(c[2] + grain, 0.0, 255.0)), 255};
         }
     return picture;
 }
@@ -37,7 +45,9 @@ Image<Rgba8> solidPicture(Size size, Rgba8 colour) {
     return picture;
 }
 
-Pyramid pyramidOf(const Image<Rgba8>& picture) { return Pyramid(linearise(picture.view())); }
+Pyramid pyramidOf(const Image<Rgba8>& picture) {
+    return Pyramid(linearise(picture.view()));
+}
 
 Image<Rgba8> sampled(const Pyramid& source, int edges, const std::vector<ScreenMap>& maps, Size output) {
     Image<Rgba8> out(output);
@@ -46,7 +56,8 @@ Image<Rgba8> sampled(const Pyramid& source, int edges, const std::vector<ScreenM
         for (int x = 0; x < output.width; x += tileSide) {
             const Tile tile{x, y, std::min(tileSide, output.width - x), std::min(tileSide, output.height - y)};
             sampleTile(source, EdgeFill(edges), maps, tile, block.data());
-            for (int j = 0; j < tile.height; ++j) encodeRow(&block[std::size_t(j) * std::size_t(tile.width)], out.row(y + j) + x, tile.width);
+            for (int j = 0; j < tile.height; ++j)
+                encodeRow(&block[std::size_t(j) * std::size_t(tile.width)], out.row(y + j) + x, tile.width);
         }
     return out;
 }
@@ -73,7 +84,8 @@ cv::Mat linearMat(const Image<Rgba8>& picture) {
     for (int y = 0; y < picture.height(); ++y)
         for (int x = 0; x < picture.width(); ++x) {
             const Rgba8 p = picture.at(x, y);
-            mat.at<cv::Vec3f>(y, x) = {float(linearFromCode(p.r / 255.0)), float(linearFromCode(p.g / 255.0)), float(linearFromCode(p.b / 255.0))};
+            mat.at<cv::Vec3f>(y, x) = {float(linearFromCode(p.r / 255.0)), float(linearFromCode(p.g / 255.0)),
+                                       float(linearFromCode(p.b / 255.0))};
         }
     return mat;
 }

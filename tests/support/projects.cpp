@@ -28,15 +28,19 @@ Project twoClips(const std::filesystem::path& a, const std::filesystem::path& b)
     return project;
 }
 
-Project withMove(const Project& project, int cut, MoveKind kind, int channel, double o0, double o1, double before, double i0, double i1, double after, const Shape& out, const Shape& in) {
+Project withMove(const Project& project, int cut, MoveKind kind, int channel, double o0, double o1, double before,
+                 double i0, double i1, double after, const Shape& out, const Shape& in) {
     Project next = withMoveAdded(project, cut, kind);
     const int move = int(transitionAt(next, cut).moves.size()) - 1;
     const Space space = spaceOf(transitionAt(next, cut).moves[std::size_t(move)], channel);
-    if (before > 0) next = withCurve(next, {cut, move, channel, Side::Outgoing}, twoKeys(space, -before, o0, 0, o1, out));
+    if (before > 0)
+        next = withCurve(next, {cut, move, channel, Side::Outgoing}, twoKeys(space, -before, o0, 0, o1, out));
     if (after > 0) next = withCurve(next, {cut, move, channel, Side::Incoming}, twoKeys(space, 0, i0, after, i1, in));
     return next;
 }
 
-Project plungeProject(const std::filesystem::path& a, const std::filesystem::path& b) { return withMove(twoClips(a, b), 0, MoveKind::Zoom, 0, 1, 2.5, 5, 0.62, 1, 12); }
+Project plungeProject(const std::filesystem::path& a, const std::filesystem::path& b) {
+    return withMove(twoClips(a, b), 0, MoveKind::Zoom, 0, 1, 2.5, 5, 0.62, 1, 12);
+}
 
 } // namespace virga::test

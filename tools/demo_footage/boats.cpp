@@ -5,7 +5,8 @@
 
 namespace virga::demo {
 
-void boat(QPainter& p, QPointF waterline, double l, const QColor& hull, const QColor& sail, double heel, const QString& number, bool flip) {
+void boat(QPainter& p, QPointF waterline, double l, const QColor& hull, const QColor& sail, double heel,
+          const QString& number, bool flip) {
     p.save();
     p.translate(waterline);
     if (flip) p.scale(-1, 1);
@@ -39,7 +40,9 @@ void boat(QPainter& p, QPointF waterline, double l, const QColor& hull, const QC
     p.setPen(QPen(QColor(242, 226, 190), l * 0.012));
     p.drawLine(QPointF(-l * 0.5, -l * 0.1), QPointF(l * 0.56, -l * 0.14));
     // crew
-    for (int i = 0; i < 3; ++i) person(p, QPointF(-l * 0.34 + i * l * 0.14, -l * 0.06), l * 0.2, i == 1 ? QColor(227, 179, 76) : QColor(52, 84, 108), i * 1.7);
+    for (int i = 0; i < 3; ++i)
+        person(p, QPointF(-l * 0.34 + i * l * 0.14, -l * 0.06), l * 0.2,
+               i == 1 ? QColor(227, 179, 76) : QColor(52, 84, 108), i * 1.7);
     // rig
     const QPointF mast(l * 0.06, -l * 0.13), head(l * 0.02, -l * 1.32);
     p.setPen(QPen(QColor(126, 88, 56), l * 0.018, Qt::SolidLine, Qt::RoundCap));
@@ -96,7 +99,8 @@ void boat(QPainter& p, QPointF waterline, double l, const QColor& hull, const QC
     for (int i = 0; i < 26; ++i) {
         const auto n = std::uint32_t(i);
         p.setBrush(QColor(240, 248, 250, int(60 + 120 * random(n, 51))));
-        p.drawEllipse(QPointF(l * (0.42 - 1.0 * random(n, 52)), l * (0.03 + 0.06 * random(n, 53))), l * (0.02 + 0.07 * random(n, 54)), l * 0.012);
+        p.drawEllipse(QPointF(l * (0.42 - 1.0 * random(n, 52)), l * (0.03 + 0.06 * random(n, 53))),
+                      l * (0.02 + 0.07 * random(n, 54)), l * 0.012);
     }
     p.restore();
 }

@@ -15,7 +15,9 @@ double noise(double x, double y, int octaves, std::uint32_t seed) {
     double sum = 0, weight = 0.5, total = 0;
     for (int o = 0; o < octaves; ++o, x *= 2, y *= 2, weight *= 0.55) {
         const double fx = std::floor(x), fy = std::floor(y);
-        const auto at = [&](int i, int j) { return random(std::uint32_t(int(fx) + i), std::uint32_t(int(fy) + j), seed + std::uint32_t(o) * 101u); };
+        const auto at = [&](int i, int j) {
+            return random(std::uint32_t(int(fx) + i), std::uint32_t(int(fy) + j), seed + std::uint32_t(o) * 101u);
+        };
         const auto smooth = [](double t) { return t * t * (3 - 2 * t); };
         const double u = smooth(x - fx), v = smooth(y - fy);
         const double top = at(0, 0) + (at(1, 0) - at(0, 0)) * u, bottom = at(0, 1) + (at(1, 1) - at(0, 1)) * u;
@@ -76,11 +78,12 @@ void glow(QPainter& p, QPointF at, double radius, QColor colour, double strength
     p.setCompositionMode(mode);
 }
 
-void ripples(QPainter& p, double horizon, double bottom, const QColor& light, const QColor& dark, double time, std::uint32_t seed, int count) {
+void ripples(QPainter& p, double horizon, double bottom, const QColor& light, const QColor& dark, double time,
+             std::uint32_t seed, int count) {
     p.save();
     for (int i = 0; i < count; ++i) {
         const auto n = std::uint32_t(i);
-        const double depth = std::pow(random(n, seed), 1.6);           // 0 far, 1 near
+        const double depth = std::pow(random(n, seed), 1.6); // 0 far, 1 near
         const double y = horizon + 2 + (bottom - horizon) * depth;
         const double speed = (random(n, seed, 1) - 0.35) * (8 + 50 * depth);
         const double span = shotWidth + 400;
@@ -128,7 +131,8 @@ void planks(QPainter& p, double top, double bottom, const QColor& colour, std::u
             QColor grain = random(n, seed + 2, m) < 0.6 ? base.darker(135) : base.lighter(122);
             grain.setAlphaF(0.5f);
             p.setPen(QPen(grain, 0.6 + h * 0.02));
-            p.drawLine(QPointF(gx, gy), QPointF(gx + 20 + 130 * random(n, seed + 3, m), gy + (random(n, seed + 4, m) - 0.5) * 3));
+            p.drawLine(QPointF(gx, gy),
+                       QPointF(gx + 20 + 130 * random(n, seed + 3, m), gy + (random(n, seed + 4, m) - 0.5) * 3));
         }
         p.setPen(QPen(colour.darker(230), 1.2 + h * 0.03));
         p.drawLine(QPointF(-200, y + h), QPointF(shotWidth + 200, y + h));

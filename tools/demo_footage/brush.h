@@ -24,7 +24,8 @@ void multiply(QImage& picture, const QImage& texture, double shiftX, double shif
 void skyGradient(QPainter& p, const QColor& top, const QColor& middle, const QColor& bottom, double horizon);
 void glow(QPainter& p, QPointF at, double radius, QColor colour, double strength);
 /// Short strokes on water below the horizon, larger and farther apart towards the viewer, drifting with time.
-void ripples(QPainter& p, double horizon, double bottom, const QColor& light, const QColor& dark, double time, std::uint32_t seed, int count = 900);
+void ripples(QPainter& p, double horizon, double bottom, const QColor& light, const QColor& dark, double time,
+             std::uint32_t seed, int count = 900);
 /// A hanging rope with twist marks between two points.
 void rope(QPainter& p, QPointF a, QPointF b, double sag, double width, const QColor& colour);
 /// Planks across the picture with grain, nails and gaps, in perspective towards the horizon.

@@ -46,18 +46,21 @@ void warehouse(QPainter& p, QRectF r, const QColor& wall, const QColor& window, 
     p.save();
     p.setPen(Qt::NoPen);
     p.fillRect(r, wall);
-    QPolygonF roof({r.topLeft() + QPointF(-6, 0), QPointF(r.center().x(), r.top() - r.height() * 0.28), r.topRight() + QPointF(6, 0)});
+    QPolygonF roof({r.topLeft() + QPointF(-6, 0), QPointF(r.center().x(), r.top() - r.height() * 0.28),
+                    r.topRight() + QPointF(6, 0)});
     p.setBrush(wall.darker(125));
     p.drawPolygon(roof);
     p.setPen(QPen(wall.darker(118), 0.8));
     for (double y = r.top() + 5; y < r.bottom(); y += 5) { // courses of brick
         p.drawLine(QPointF(r.left(), y), QPointF(r.right(), y));
-        for (double x = r.left() + (int((y - r.top()) / 5) % 2) * 6; x < r.right(); x += 12) p.drawLine(QPointF(x, y), QPointF(x, y + 5));
+        for (double x = r.left() + (int((y - r.top()) / 5) % 2) * 6; x < r.right(); x += 12)
+            p.drawLine(QPointF(x, y), QPointF(x, y + 5));
     }
     const int columns = std::max(2, int(r.width() / 30)), rows = std::max(2, int(r.height() / 34));
     for (int j = 0; j < rows; ++j)
         for (int i = 0; i < columns; ++i) {
-            const QRectF w(r.left() + (i + 0.28) * r.width() / columns, r.top() + (j + 0.25) * r.height() / rows, r.width() / columns * 0.42, r.height() / rows * 0.5);
+            const QRectF w(r.left() + (i + 0.28) * r.width() / columns, r.top() + (j + 0.25) * r.height() / rows,
+                           r.width() / columns * 0.42, r.height() / rows * 0.5);
             p.fillRect(w, random(std::uint32_t(i), std::uint32_t(j), seed) < 0.45 ? window : wall.darker(170));
             p.setPen(QPen(wall.darker(200), 1));
             p.drawLine(QPointF(w.center().x(), w.top()), QPointF(w.center().x(), w.bottom()));
@@ -82,7 +85,8 @@ void lighthouse(QPainter& p, QPointF foot, double h, double beam, bool lit) {
             g.setColorAt(1, QColor(255, 236, 180, 0));
             p.setPen(Qt::NoPen);
             p.setBrush(g);
-            p.drawPolygon(QPolygonF({QPointF(0, -4), QPointF(h * 2.6, -h * 0.3), QPointF(h * 2.6, h * 0.3), QPointF(0, 4)}));
+            p.drawPolygon(
+                QPolygonF({QPointF(0, -4), QPointF(h * 2.6, -h * 0.3), QPointF(h * 2.6, h * 0.3), QPointF(0, 4)}));
             p.restore();
         }
         p.restore();
@@ -96,7 +100,8 @@ void lighthouse(QPainter& p, QPointF foot, double h, double beam, bool lit) {
         g.setColorAt(1, c.darker(lit ? 240 : 145));
         p.setPen(Qt::NoPen);
         p.setBrush(g);
-        p.drawPolygon(QPolygonF({QPointF(-wa, -body * a), QPointF(wa, -body * a), QPointF(wb, -body * b), QPointF(-wb, -body * b)}));
+        p.drawPolygon(QPolygonF(
+            {QPointF(-wa, -body * a), QPointF(wa, -body * a), QPointF(wb, -body * b), QPointF(-wb, -body * b)}));
     }
     p.setPen(QPen(QColor(40, 30, 30, 70), 1)); // bricks
     for (int row = 0; row < 64; ++row) {
@@ -107,11 +112,14 @@ void lighthouse(QPainter& p, QPointF foot, double h, double beam, bool lit) {
             if (std::abs(x) < w) p.drawLine(QPointF(x, y), QPointF(x, y - body / 64));
         }
     }
-    for (int i = 0; i < 3; ++i) p.fillRect(QRectF(-h * 0.014, -body * (0.22 + 0.24 * i), h * 0.028, h * 0.05), lit ? QColor(255, 214, 130) : QColor(52, 60, 66));
+    for (int i = 0; i < 3; ++i)
+        p.fillRect(QRectF(-h * 0.014, -body * (0.22 + 0.24 * i), h * 0.028, h * 0.05),
+                   lit ? QColor(255, 214, 130) : QColor(52, 60, 66));
     const QColor iron(38, 42, 48);
     p.fillRect(QRectF(-tw * 1.5, -body - h * 0.012, tw * 3, h * 0.02), iron);
     p.setPen(QPen(iron, h * 0.006));
-    for (int i = -5; i <= 5; ++i) p.drawLine(QPointF(tw * 0.29 * i, -body - h * 0.01), QPointF(tw * 0.29 * i, -body - h * 0.055));
+    for (int i = -5; i <= 5; ++i)
+        p.drawLine(QPointF(tw * 0.29 * i, -body - h * 0.01), QPointF(tw * 0.29 * i, -body - h * 0.055));
     p.drawLine(QPointF(-tw * 1.45, -body - h * 0.055), QPointF(tw * 1.45, -body - h * 0.055));
     p.fillRect(QRectF(-tw * 0.75, -h * 0.93, tw * 1.5, h * 0.13), lit ? QColor(255, 240, 190) : QColor(205, 222, 226));
     for (int i = -2; i <= 2; ++i) p.drawLine(QPointF(tw * 0.36 * i, -h * 0.93), QPointF(tw * 0.36 * i, -body));
@@ -143,18 +151,24 @@ void person(QPainter& p, QPointF foot, double h, const QColor& coat, double stri
     p.restore();
 }
 
-void stall(QPainter& p, QPointF foot, double w, const QColor& a, const QColor& b, const QString& sign, std::uint32_t seed, double time) {
+void stall(QPainter& p, QPointF foot, double w, const QColor& a, const QColor& b, const QString& sign,
+           std::uint32_t seed, double time) {
     p.save();
     p.translate(foot);
     const double h = w * 0.92;
     p.fillRect(QRectF(-w * 0.46, -h * 0.98, w * 0.92, h * 0.7), QColor(44, 33, 30));
     glow(p, QPointF(0, -h * 0.66), w * 0.5, QColor(255, 190, 100), 0.75 + 0.05 * std::sin(time * 9 + seed));
     for (int k = 0; k < 14; ++k) // goods hung up at the back
-        p.fillRect(QRectF(-w * 0.42 + k * w * 0.062, -h * 0.8, w * 0.03, h * (0.12 + 0.12 * random(std::uint32_t(k), seed))), QColor::fromHsv(int(360 * random(std::uint32_t(k), seed, 2)), 110, 150));
+        p.fillRect(
+            QRectF(-w * 0.42 + k * w * 0.062, -h * 0.8, w * 0.03, h * (0.12 + 0.12 * random(std::uint32_t(k), seed))),
+            QColor::fromHsv(int(360 * random(std::uint32_t(k), seed, 2)), 110, 150));
     p.fillRect(QRectF(-w * 0.5, -h * 0.36, w, h * 0.36), QColor(112, 76, 50)); // counter
     p.setPen(QPen(QColor(70, 46, 32), 1.2));
-    for (int i = 0; i < 9; ++i) p.drawLine(QPointF(-w * 0.5, -h * 0.36 + i * h * 0.04), QPointF(w * 0.5, -h * 0.36 + i * h * 0.04));
-    for (int i = 0; i < 16; ++i) p.drawLine(QPointF(-w * 0.5 + i * w / 16 + 3 * random(std::uint32_t(i), seed, 3), -h * 0.36), QPointF(-w * 0.5 + i * w / 16, 0));
+    for (int i = 0; i < 9; ++i)
+        p.drawLine(QPointF(-w * 0.5, -h * 0.36 + i * h * 0.04), QPointF(w * 0.5, -h * 0.36 + i * h * 0.04));
+    for (int i = 0; i < 16; ++i)
+        p.drawLine(QPointF(-w * 0.5 + i * w / 16 + 3 * random(std::uint32_t(i), seed, 3), -h * 0.36),
+                   QPointF(-w * 0.5 + i * w / 16, 0));
     for (int i = 0; i < 22; ++i) { // fruit
         const auto n = std::uint32_t(i);
         p.setPen(Qt::NoPen);

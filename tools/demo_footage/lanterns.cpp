@@ -19,7 +19,8 @@ void lantern(QPainter& p, QPointF hook, double size, double swing, const QColor&
     p.drawRoundedRect(QRectF(-w * 0.5, c.y() + h * 0.94, w, h * 0.2), 3, 3);
     QPainterPath body;
     body.moveTo(-w * 0.48, c.y() - h);
-    body.cubicTo(QPointF(-w * 1.25, c.y() - h * 0.7), QPointF(-w * 1.25, c.y() + h * 0.7), QPointF(-w * 0.48, c.y() + h));
+    body.cubicTo(QPointF(-w * 1.25, c.y() - h * 0.7), QPointF(-w * 1.25, c.y() + h * 0.7),
+                 QPointF(-w * 0.48, c.y() + h));
     body.lineTo(w * 0.48, c.y() + h);
     body.cubicTo(QPointF(w * 1.25, c.y() + h * 0.7), QPointF(w * 1.25, c.y() - h * 0.7), QPointF(w * 0.48, c.y() - h));
     body.closeSubpath();
@@ -46,7 +47,9 @@ void lantern(QPainter& p, QPointF hook, double size, double swing, const QColor&
     }
     p.setClipping(false);
     p.setPen(QPen(QColor(226, 164, 74), size * 0.016)); // tassel
-    for (int i = -3; i <= 3; ++i) p.drawLine(QPointF(i * size * 0.02, c.y() + h * 1.14), QPointF(i * size * 0.035 + swing * 0.3, c.y() + h * 1.5));
+    for (int i = -3; i <= 3; ++i)
+        p.drawLine(QPointF(i * size * 0.02, c.y() + h * 1.14),
+                   QPointF(i * size * 0.035 + swing * 0.3, c.y() + h * 1.5));
     p.restore();
 }
 
@@ -59,10 +62,13 @@ void lampPost(QPainter& p, QPointF foot, double h, double lit) {
     p.fillRect(QRectF(-h * 0.035, -h * 0.1, h * 0.07, h * 0.1), iron);
     p.setPen(QPen(iron, h * 0.009));
     p.drawLine(QPointF(-h * 0.08, -h * 0.74), QPointF(h * 0.08, -h * 0.74));
-    for (const double s : {-1.0, 1.0}) p.drawArc(QRectF(s > 0 ? 0 : -h * 0.07, -h * 0.8, h * 0.07, h * 0.07), 0, 360 * 16);
-    const QPolygonF glass({QPointF(-h * 0.035, -h * 0.82), QPointF(h * 0.035, -h * 0.82), QPointF(h * 0.055, -h * 0.95), QPointF(-h * 0.055, -h * 0.95)});
+    for (const double s : {-1.0, 1.0})
+        p.drawArc(QRectF(s > 0 ? 0 : -h * 0.07, -h * 0.8, h * 0.07, h * 0.07), 0, 360 * 16);
+    const QPolygonF glass({QPointF(-h * 0.035, -h * 0.82), QPointF(h * 0.035, -h * 0.82), QPointF(h * 0.055, -h * 0.95),
+                           QPointF(-h * 0.055, -h * 0.95)});
     p.setPen(QPen(iron, h * 0.008));
-    p.setBrush(lit > 0.02 ? QColor(255, int(190 + 50 * lit), int(90 + 110 * lit), int(90 + 165 * lit)) : QColor(70, 84, 104));
+    p.setBrush(lit > 0.02 ? QColor(255, int(190 + 50 * lit), int(90 + 110 * lit), int(90 + 165 * lit))
+                          : QColor(70, 84, 104));
     p.drawPolygon(glass);
     p.drawLine(QPointF(0, -h * 0.82), QPointF(0, -h * 0.95));
     p.setBrush(iron);
@@ -75,7 +81,8 @@ void bunting(QPainter& p, QPointF a, QPointF b, double sag, double time) {
     rope(p, a, b, sag, 2.2, QColor(120, 100, 84));
     QPainterPath path(a);
     path.quadTo(QPointF((a.x() + b.x()) / 2, (a.y() + b.y()) / 2 + 2 * sag), b);
-    static const QColor colours[] = {QColor(200, 81, 61), QColor(243, 234, 216), QColor(227, 179, 76), QColor(60, 118, 140)};
+    static const QColor colours[] = {QColor(200, 81, 61), QColor(243, 234, 216), QColor(227, 179, 76),
+                                     QColor(60, 118, 140)};
     p.save();
     p.setPen(Qt::NoPen);
     const int flags = int(path.length() / 34);

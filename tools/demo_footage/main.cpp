@@ -1,5 +1,5 @@
-// Draws the demo's footage: eight shots and a track. Usage: demo_footage FOLDER [--force]. Files that are there already are
-// kept, so an interrupted run is simply run again.
+// Draws the demo's footage: eight shots and a track. Usage: demo_footage FOLDER [--force]. Files that are there already
+// are kept, so an interrupted run is simply run again.
 #include <QFontDatabase>
 #include <QGuiApplication>
 #include <atomic>
@@ -31,7 +31,8 @@ Expected<void> writeShot(const demo::Shot& shot, const std::filesystem::path& pa
     if (!encoder) return tl::unexpected(encoder.error());
     for (int n = 0; n < shot.frames; ++n) {
         const QImage picture = shot.draw(double(n) / rate).convertToFormat(QImage::Format_RGBA8888);
-        const ImageView<const Rgba8> view{reinterpret_cast<const Rgba8*>(picture.constBits()), picture.width(), picture.height(), picture.bytesPerLine() / 4};
+        const ImageView<const Rgba8> view{reinterpret_cast<const Rgba8*>(picture.constBits()), picture.width(),
+                                          picture.height(), picture.bytesPerLine() / 4};
         if (auto done = (*encoder)->addFrame(view); !done) return done;
     }
     return (*encoder)->finish();

@@ -23,19 +23,29 @@ public:
         }
     }
     void kick(double at) {
-        hit(at, 0.35, 0, 0.85, [](double t, std::uint32_t) { return std::sin(tau * (48 * t + 7.5 * (1 - std::exp(-t * 28)))) * std::exp(-t * 11); });
+        hit(at, 0.35, 0, 0.85, [](double t, std::uint32_t) {
+            return std::sin(tau * (48 * t + 7.5 * (1 - std::exp(-t * 28)))) * std::exp(-t * 11);
+        });
     }
     void snare(double at) {
-        hit(at, 0.22, 0.1, 0.42, [](double t, std::uint32_t i) { return (0.7 * (random(i, 7) * 2 - 1) + 0.5 * std::sin(tau * 190 * t)) * std::exp(-t * 22); });
+        hit(at, 0.22, 0.1, 0.42, [](double t, std::uint32_t i) {
+            return (0.7 * (random(i, 7) * 2 - 1) + 0.5 * std::sin(tau * 190 * t)) * std::exp(-t * 22);
+        });
     }
     void shaker(double at, double gain) {
-        hit(at, 0.07, -0.4, gain, [](double t, std::uint32_t i) { return (random(i, 9) - random(i + 1, 9)) * std::exp(-t * 60); });
+        hit(at, 0.07, -0.4, gain,
+            [](double t, std::uint32_t i) { return (random(i, 9) - random(i + 1, 9)) * std::exp(-t * 60); });
     }
     void block(double at, double pitch, double pan) {
-        hit(at, 0.12, pan, 0.34, [pitch](double t, std::uint32_t) { return (std::sin(tau * pitch * t) + 0.4 * std::sin(tau * pitch * 2.7 * t)) * std::exp(-t * 42); });
+        hit(at, 0.12, pan, 0.34, [pitch](double t, std::uint32_t) {
+            return (std::sin(tau * pitch * t) + 0.4 * std::sin(tau * pitch * 2.7 * t)) * std::exp(-t * 42);
+        });
     }
     void bell(double at) {
-        hit(at, 1.6, 0.3, 0.16, [](double t, std::uint32_t) { return (std::sin(tau * 587 * t) + 0.6 * std::sin(tau * 1411 * t) + 0.3 * std::sin(tau * 2377 * t)) * std::exp(-t * 2.6); });
+        hit(at, 1.6, 0.3, 0.16, [](double t, std::uint32_t) {
+            return (std::sin(tau * 587 * t) + 0.6 * std::sin(tau * 1411 * t) + 0.3 * std::sin(tau * 2377 * t)) *
+                   std::exp(-t * 2.6);
+        });
     }
     std::vector<float> finish() {
         for (float& v : m_out) v = float(std::tanh(v * 0.9));

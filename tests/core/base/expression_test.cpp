@@ -40,6 +40,10 @@ TEST(Expression, TurnsUnitsIntoTheFieldsOwn) {
     EXPECT_DOUBLE_EQ(value("2 turns", spin), 720);
     EXPECT_DOUBLE_EQ(value("-90°", spin), -90);
     EXPECT_DOUBLE_EQ(value("(1/4) turn", spin), 90);
+    EXPECT_DOUBLE_EQ(value("-1/4 turn", spin), -90) << "a quarter of a turn";
+    EXPECT_DOUBLE_EQ(value("3/4 turn + 10", spin), 280);
+    EXPECT_DOUBLE_EQ(value("960px/2", slide), 0.375);
+    EXPECT_DOUBLE_EQ(value("1/2*960px", slide), 0.375);
 }
 
 TEST(Expression, SaysWhatIsWrongAndWhere) {

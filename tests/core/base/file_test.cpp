@@ -12,7 +12,9 @@ namespace {
 using test::TemporaryFolder;
 namespace fs = std::filesystem;
 
-int filesIn(const fs::path& folder) { return int(std::distance(fs::directory_iterator(folder), fs::directory_iterator())); }
+int filesIn(const fs::path& folder) {
+    return int(std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
+}
 
 TEST(File, WritesAndReadsBack) {
     TemporaryFolder folder;
@@ -47,7 +49,8 @@ TEST(File, KeepsPermissions) {
 }
 
 TEST(Error, DescribesPlaceMessageAndRemedyInOneLine) {
-    EXPECT_EQ(describe({ErrorCode::Unreadable, "is empty", "a.mp4", "copy it again"}), "a.mp4: is empty; copy it again");
+    EXPECT_EQ(describe({ErrorCode::Unreadable, "is empty", "a.mp4", "copy it again"}),
+              "a.mp4: is empty; copy it again");
     EXPECT_EQ(describe({ErrorCode::BadInput, "no", "", ""}), "no");
 }
 
@@ -55,7 +58,8 @@ TEST(Hash, IsFnv1a) {
     // The published test vectors of FNV-1a 64 (draft-eastlake-fnv): "" and "a".
     EXPECT_EQ(Hash().value(), 0xcbf29ce484222325ull);
     EXPECT_EQ(Hash().add('a').value(), 0xaf63dc4c8601ec8cull);
-    EXPECT_NE(Hash().add(std::string_view("ab")).add(std::string_view("c")).value(), Hash().add(std::string_view("a")).add(std::string_view("bc")).value());
+    EXPECT_NE(Hash().add(std::string_view("ab")).add(std::string_view("c")).value(),
+              Hash().add(std::string_view("a")).add(std::string_view("bc")).value());
 }
 
 } // namespace

@@ -24,7 +24,8 @@ TEST(CurveEdit, MovingAKeyInTimeKeepsTheShape) {
 
 TEST(CurveEdit, ChangingAValueKeepsTheShape) {
     const Curve c = twoKeys(Space::Linear, -10, 0, 0, 4, departingShape()), changed = withKeyMoved(c, 1, 0, -8);
-    for (double x = 0; x <= 1; x += 0.1) EXPECT_NEAR(evaluate(c, -10 + 10 * x) / 4, evaluate(changed, -10 + 10 * x) / -8, 1e-9);
+    for (double x = 0; x <= 1; x += 0.1)
+        EXPECT_NEAR(evaluate(c, -10 + 10 * x) / 4, evaluate(changed, -10 + 10 * x) / -8, 1e-9);
 }
 
 TEST(CurveEdit, MovingAKeyThereAndBackChangesNothing) {
@@ -33,7 +34,8 @@ TEST(CurveEdit, MovingAKeyThereAndBackChangesNothing) {
     for (int i = 0; i < 500; ++i) {
         const Curve c = threeKeys();
         const int key = i % 3;
-        Curve moved = withKeyMoved(c, key, time(random), i % 11 == 0 ? c.keys[std::size_t(key == 0 ? 1 : 0)].value : value(random));
+        Curve moved = withKeyMoved(c, key, time(random),
+                                   i % 11 == 0 ? c.keys[std::size_t(key == 0 ? 1 : 0)].value : value(random));
         moved = withKeyMoved(moved, key, c.keys[std::size_t(key)].time, c.keys[std::size_t(key)].value);
         expectSame(c, moved, 1e-7);
     }

@@ -9,7 +9,9 @@
 namespace virga {
 namespace {
 
-Curve plain(double t0, double v0, double t1, double v1, const Shape& shape = {Interpolation::Linear}) { return twoKeys(Space::Linear, t0, v0, t1, v1, shape); }
+Curve plain(double t0, double v0, double t1, double v1, const Shape& shape = {Interpolation::Linear}) {
+    return twoKeys(Space::Linear, t0, v0, t1, v1, shape);
+}
 
 TEST(Curve, HoldsBeforeAndAfterItsKeys) {
     const Curve c = plain(-5, 2, 0, 4);
@@ -50,7 +52,8 @@ TEST(Curve, SolvesTimeToBetterThanOneBillionth) {
     std::uniform_real_distribution<double> unit(0, 1);
     for (int i = 0; i < 20000; ++i) {
         // All corners of the square are tried too, where the slope vanishes.
-        const double x1 = i % 5 == 0 ? std::round(unit(random)) : unit(random), x2 = i % 7 == 0 ? std::round(unit(random)) : unit(random), x = unit(random);
+        const double x1 = i % 5 == 0 ? std::round(unit(random)) : unit(random),
+                     x2 = i % 7 == 0 ? std::round(unit(random)) : unit(random), x = unit(random);
         const double s = solveBezier(x1, x2, x), r = 1 - s;
         ASSERT_NEAR(3 * r * r * s * x1 + 3 * r * s * s * x2 + s * s * s, x, 1e-9) << x1 << ' ' << x2;
     }

@@ -6,7 +6,9 @@
 namespace virga {
 namespace {
 
-double eased(std::string_view name, double x) { return evaluate(twoKeys(Space::Linear, 0, 0, 1, 1, *shapeNamed(name)), x); }
+double eased(std::string_view name, double x) {
+    return evaluate(twoKeys(Space::Linear, 0, 0, 1, 1, *shapeNamed(name)), x);
+}
 
 // Source: W3C "CSS Easing Functions Level 1", section 2.2: the control points of the named functions.
 TEST(EasingReference, NamedShapesHaveTheControlPointsOfCss) {
@@ -40,7 +42,9 @@ TEST(EasingReference, DepartingEndsFastArrivingStartsFast) {
         if (named.name == "depart-back") EXPECT_LT(evaluate(c, 0.3), 0.0);
     }
     // The family grows from gentle to violent.
-    const auto speed = [](const char* name) { return speedBefore(twoKeys(Space::Linear, 0, 0, 1, 1, *shapeNamed(name)), 1); };
+    const auto speed = [](const char* name) {
+        return speedBefore(twoKeys(Space::Linear, 0, 0, 1, 1, *shapeNamed(name)), 1);
+    };
     EXPECT_LT(speed("depart-gentle"), speed("depart"));
     EXPECT_LT(speed("depart"), speed("depart-hard"));
     EXPECT_LT(speed("depart-hard"), speed("depart-violent"));

@@ -14,7 +14,8 @@ TEST(Matching, FirstValueMeetsTheSpeedAndKeepsTheShape) {
     std::uniform_real_distribution<double> speed(-2, 2);
     for (int i = 0; i < 300; ++i) {
         const double wanted = speed(random);
-        const Curve in = twoKeys(Space::Linear, i % 3 == 0 ? -1.5 : 0, 5, 12, 0, i % 2 ? arrivingShape() : *shapeNamed("ease"));
+        const Curve in =
+            twoKeys(Space::Linear, i % 3 == 0 ? -1.5 : 0, 5, 12, 0, i % 2 ? arrivingShape() : *shapeNamed("ease"));
         const auto matched = matchedByFirstValue(in, wanted, -1e6, 1e6);
         ASSERT_TRUE(matched) << describe(matched.error());
         EXPECT_NEAR(speedAfter(*matched, 0), wanted, 1e-9);
@@ -27,7 +28,8 @@ TEST(Matching, FirstValueMeetsTheSpeedAndKeepsTheShape) {
 }
 
 TEST(Matching, ZoomIsMatchedInDoublings) {
-    const Curve out = twoKeys(Space::Log2, -5, 1, 0, 2.5, departingShape()), in = twoKeys(Space::Log2, 0, 0.62, 12, 1, arrivingShape());
+    const Curve out = twoKeys(Space::Log2, -5, 1, 0, 2.5, departingShape()),
+                in = twoKeys(Space::Log2, 0, 0.62, 12, 1, arrivingShape());
     const auto matched = matchedByFirstValue(in, speedBefore(out, 0), 0.01, 100);
     ASSERT_TRUE(matched);
     EXPECT_NEAR(speedAfter(*matched, 0), speedBefore(out, 0), 1e-9);
@@ -35,7 +37,8 @@ TEST(Matching, ZoomIsMatchedInDoublings) {
 }
 
 TEST(Matching, FirstHandleKeepsAllValuesAndNeverOvershoots) {
-    const Curve out = twoKeys(Space::Log2, -5, 1, 0, 2.5, departingShape()), in = twoKeys(Space::Log2, 0, 0.62, 12, 1, arrivingShape());
+    const Curve out = twoKeys(Space::Log2, -5, 1, 0, 2.5, departingShape()),
+                in = twoKeys(Space::Log2, 0, 0.62, 12, 1, arrivingShape());
     const auto matched = matchedByFirstHandle(in, speedBefore(out, 0));
     ASSERT_TRUE(matched);
     EXPECT_NEAR(speedAfter(*matched, 0), speedBefore(out, 0), 1e-9);

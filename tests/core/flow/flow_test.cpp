@@ -19,7 +19,8 @@ const Finding* find(const CutFlow& flow, const std::string& prefix) {
 }
 
 bool isFine(const CutFlow& flow, const std::string& words) {
-    return std::any_of(flow.fine.begin(), flow.fine.end(), [&](const std::string& s) { return s.find(words) != std::string::npos; });
+    return std::any_of(flow.fine.begin(), flow.fine.end(),
+                       [&](const std::string& s) { return s.find(words) != std::string::npos; });
 }
 
 Project applied(const Project& p, const Finding& finding, std::size_t fix = 0) {
@@ -44,9 +45,11 @@ TEST(Flow, SeesAChannelTurnBackAndTurnsItRound) {
 }
 
 TEST(Flow, SeesTheWrongSignOfASpinAndOfASlide) {
-    EXPECT_TRUE(find(flowAtCut(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, -90, 8, -90, 0, 8), 0), "turns-back:Spin"));
+    EXPECT_TRUE(
+        find(flowAtCut(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, -90, 8, -90, 0, 8), 0), "turns-back:Spin"));
     EXPECT_FALSE(find(flowAtCut(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, -90, 8, 90, 0, 8), 0), "turns-back"));
-    EXPECT_TRUE(find(flowAtCut(withMove(twoClips(), 0, MoveKind::Slide, 1, 0, -0.5, 8, -0.5, 0, 8), 0), "turns-back:Slide y"));
+    EXPECT_TRUE(
+        find(flowAtCut(withMove(twoClips(), 0, MoveKind::Slide, 1, 0, -0.5, 8, -0.5, 0, 8), 0), "turns-back:Slide y"));
 }
 
 TEST(Flow, SeesAStepInSpeedAndMatchesIt) {
@@ -119,7 +122,8 @@ TEST(Flow, SeesALastKeyOnTheLastFrame) {
 
 TEST(Flow, CountsCopiesThatAreSeenSlowly) {
     // Half the size for a long, slow time: a kaleidoscope.
-    const Project slow = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 1.02, 20, 0.6, 0.65, 20, {Interpolation::Linear}, {Interpolation::Linear});
+    const Project slow = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 1.02, 20, 0.6, 0.65, 20, {Interpolation::Linear},
+                                  {Interpolation::Linear});
     EXPECT_TRUE(find(flowAtCut(slow, 0), "copies"));
     EXPECT_FALSE(find(flowAtCut(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 2.5, 5, 0.98, 1, 3), 0), "copies"));
 }
@@ -147,7 +151,8 @@ TEST(Flow, TheGravestComesFirst) {
     Project p = plungeProject();
     p.settings.edges = EdgeFill::Empty;
     const CutFlow flow = flowAtCut(p, 0);
-    for (std::size_t i = 1; i < flow.findings.size(); ++i) EXPECT_LE(flow.findings[i - 1].severity, flow.findings[i].severity);
+    for (std::size_t i = 1; i < flow.findings.size(); ++i)
+        EXPECT_LE(flow.findings[i - 1].severity, flow.findings[i].severity);
 }
 
 } // namespace

@@ -7,7 +7,10 @@ namespace {
 
 constexpr Size hd{1920, 1080};
 
-Matrix aboutMiddle(const Matrix& m, Size size) { return then(then(translation(-size.width / 2.0, -size.height / 2.0), m), translation(size.width / 2.0, size.height / 2.0)); }
+Matrix aboutMiddle(const Matrix& m, Size size) {
+    return then(then(translation(-size.width / 2.0, -size.height / 2.0), m),
+                translation(size.width / 2.0, size.height / 2.0));
+}
 
 // Plane geometry, as numerics gives it: max((W|cos|+H|sin|)/W, (W|sin|+H|cos|)/H).
 TEST(Coverage, KnowsTheZoomThatCoversATurn) {
@@ -24,7 +27,9 @@ TEST(Coverage, SolvesTheSameForAnyMap) {
         ASSERT_TRUE(k);
         EXPECT_NEAR(*k, coveringZoom(angle, hd), 1e-6);
         EXPECT_EQ(uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(*k, *k)), hd)), hd, hd), 0);
-        EXPECT_GT(uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(*k * 0.99, *k * 0.99)), hd)), hd, hd), 0);
+        EXPECT_GT(
+            uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(*k * 0.99, *k * 0.99)), hd)), hd, hd),
+            0);
     }
 }
 

@@ -29,7 +29,9 @@ TEST(ScreenMap, GoesThereAndBack) {
     std::mt19937 random(4);
     std::uniform_real_distribution<double> d(-3, 3);
     for (int i = 0; i < 200; ++i) {
-        const Matrix m = then(then(scaling(0.2 + std::abs(d(random)), 0.2 + std::abs(d(random))), rotation(60 * d(random))), translation(500 * d(random), 500 * d(random)));
+        const Matrix m =
+            then(then(scaling(0.2 + std::abs(d(random)), 0.2 + std::abs(d(random))), rotation(60 * d(random))),
+                 translation(500 * d(random), 500 * d(random)));
         const ScreenMap map(m);
         const Point p(100 * d(random), 100 * d(random)), q = map.toSource(map.toScreen(p));
         EXPECT_NEAR(p.x, q.x, 1e-7);

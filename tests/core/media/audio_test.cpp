@@ -15,7 +15,8 @@ using namespace test;
 std::vector<float> clicks(double seconds) {
     std::vector<float> out(std::size_t(seconds * audioRate) * 2);
     for (std::size_t i = 0; i < out.size() / 2; i += audioRate / 2)
-        for (std::size_t k = 0; k < 40 && i + k < out.size() / 2; ++k) out[2 * (i + k)] = out[2 * (i + k) + 1] = k < 20 ? 0.9f : -0.9f;
+        for (std::size_t k = 0; k < 40 && i + k < out.size() / 2; ++k)
+            out[2 * (i + k)] = out[2 * (i + k) + 1] = k < 20 ? 0.9f : -0.9f;
     return out;
 }
 
@@ -74,7 +75,8 @@ TEST(Audio, OtherRatesAndChannelsAreConverted) {
 TEST(Audio, SoundOfAClipStartsWithItsPicture) {
     TemporaryFolder folder;
     ASSERT_TRUE(writeWav(folder / "c.wav", clicks(2)));
-    ASSERT_TRUE(ffmpeg("-f lavfi -i testsrc2=s=64x64:r=25:d=2 -i " + (folder / "c.wav").string() + " -c:v libx264 -c:a aac -b:a 192k " + (folder / "v.mp4").string()));
+    ASSERT_TRUE(ffmpeg("-f lavfi -i testsrc2=s=64x64:r=25:d=2 -i " + (folder / "c.wav").string() +
+                       " -c:v libx264 -c:a aac -b:a 192k " + (folder / "v.mp4").string()));
     const auto sound = readAudio(folder / "v.mp4", Rational(1, 4), audioRate);
     ASSERT_TRUE(sound);
     EXPECT_NEAR(double(firstLoud(*sound)), 0.25 * audioRate, 60) << "within about a millisecond through AAC";

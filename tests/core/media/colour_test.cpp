@@ -14,8 +14,8 @@ namespace {
 
 using namespace test;
 
-// Y'CbCr of an R'G'B' colour by luma weights kr and kb, in 8-bit limited range: ITU-R BT.601-7 section 2.5.3, BT.709-6 section 3,
-// BT.2020-2 table 4.
+// Y'CbCr of an R'G'B' colour by luma weights kr and kb, in 8-bit limited range: ITU-R BT.601-7 section 2.5.3, BT.709-6
+// section 3, BT.2020-2 table 4.
 std::array<int, 3> limited(double kr, double kb, double r, double g, double b) {
     const double y = kr * r + (1 - kr - kb) * g + kb * b, cb = (b - y) / (2 * (1 - kb)), cr = (r - y) / (2 * (1 - kr));
     return {int(std::lround(16 + 219 * y)), int(std::lround(128 + 224 * cb)), int(std::lround(128 + 224 * cr))};
@@ -39,19 +39,23 @@ TEST(Colour, EachMatrixIsHonoured) {
         double kr, kb;
         int width, height;
     };
-    for (const Case& c : {Case{"bt709", 0.2126, 0.0722, 320, 180}, Case{"smpte170m", 0.299, 0.114, 320, 180}, Case{"bt2020nc", 0.2627, 0.0593, 320, 180},
-                          Case{"", 0.299, 0.114, 320, 180}, Case{"", 0.2126, 0.0722, 1280, 720}}) { // unmarked: by size
+    for (const Case& c : {Case{"bt709", 0.2126, 0.0722, 320, 180}, Case{"smpte170m", 0.299, 0.114, 320, 180},
+                          Case{"bt2020nc", 0.2627, 0.0593, 320, 180}, Case{"", 0.299, 0.114, 320, 180},
+                          Case{"", 0.2126, 0.0722, 1280, 720}}) { // unmarked: by size
         const double r = 0.8, g = 0.3, b = 0.55;
         const auto yuv = limited(c.kr, c.kb, r, g, b);
         // The planes are written as they are; ffmpeg only packs them.
         const auto raw = folder / "raw.yuv";
         {
             std::ofstream out(raw, std::ios::binary);
-            for (int plane = 0; plane < 3; ++plane) out << std::string(std::size_t(c.width * c.height), char(yuv[std::size_t(plane)]));
+            for (int plane = 0; plane < 3; ++plane)
+                out << std::string(std::size_t(c.width * c.height), char(yuv[std::size_t(plane)]));
         }
         const auto path = folder / "c.mkv";
         const std::string mark = *c.mark ? std::string(" -colorspace ") + c.mark + " -color_range tv" : "";
-        ASSERT_TRUE(ffmpeg("-f rawvideo -pix_fmt yuv444p -s " + std::to_string(c.width) + "x" + std::to_string(c.height) + " -i " + raw.string() + " -c:v libx264 -qp 0" + mark + " " + path.string()));
+        ASSERT_TRUE(ffmpeg("-f rawvideo -pix_fmt yuv444p -s " + std::to_string(c.width) + "x" +
+                           std::to_string(c.height) + " -i " + raw.string() + " -c:v libx264 -qp 0" + mark + " " +
+                           path.string()));
         expectColour(path, r, g, b, std::string(c.mark) + std::to_string(c.height));
     }
 }
@@ -61,14 +65,16 @@ TEST(Colour, WhiteIsWhiteAndBlackIsBlackInBothRanges) {
     for (const char* range : {"tv", "pc"}) {
         for (const auto& [name, value] : {std::pair("black", 0.0), std::pair("white", 1.0)}) {
             const auto path = folder / (std::string(name) + range + ".mkv");
-            ASSERT_TRUE(ffmpeg(std::string("-f lavfi -i color=c=") + name + ":s=128x72:d=0.1 -vf scale=out_range=" + range + ",format=yuv420p -color_range " + range + " -c:v libx264 -qp 0 " + path.string()));
+            ASSERT_TRUE(ffmpeg(std::string("-f lavfi -i color=c=") + name +
+                               ":s=128x72:d=0.1 -vf scale=out_range=" + range + ",format=yuv420p -color_range " +
+                               range + " -c:v libx264 -qp 0 " + path.string()));
             expectColour(path, value, value, value, std::string(name) + " " + range);
         }
     }
 }
 
-// Numerics: a full round trip decode -> encode without moves is at most 1 code value off. 4:2:0 keeps only a quarter of the
-// colour, so it is grey that can be held to it; colour is held to it where it is even.
+// Numerics: a full round trip decode -> encode without moves is at most 1 code value off. 4:2:0 keeps only a quarter of
+// the colour, so it is grey that can be held to it; colour is held to it where it is even.
 TEST(Colour, RoundTripThroughTheEncoder) {
     TemporaryFolder folder;
     const auto draw = [](int frame) {
@@ -76,7 +82,9 @@ TEST(Colour, RoundTripThroughTheEncoder) {
         for (int y = 0; y < 256; ++y)
             for (int x = 0; x < 512; ++x) {
                 const std::uint8_t v = std::uint8_t(x / 2);
-                p.at(x, y) = y < 128 ? Rgba8{v, v, v, 255} : x < 256 ? Rgba8{200, 80, std::uint8_t(60 + frame), 255} : Rgba8{30, 160, 210, 255};
+                p.at(x, y) = y < 128   ? Rgba8{v, v, v, 255}
+                             : x < 256 ? Rgba8{200, 80, std::uint8_t(60 + frame), 255}
+                                       : Rgba8{30, 160, 210, 255};
             }
         return p;
     };

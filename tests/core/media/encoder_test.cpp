@@ -13,15 +13,22 @@ namespace {
 
 using namespace test;
 
-int filesIn(const fs::path& folder) { return int(std::distance(fs::directory_iterator(folder), fs::directory_iterator())); }
+int filesIn(const fs::path& folder) {
+    return int(std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
+}
 
 TEST(Encoder, WritesWhatOtherProgramsRead) {
     TemporaryFolder folder;
     writeNumberedClip(folder / "a.mp4", {320, 180}, Rational(24000, 1001), 31, 12, true);
     // ffprobe is the other program.
-    const Ran ran = runProgram("ffprobe -v error -count_frames -show_entries stream=codec_name,nb_read_frames,r_frame_rate,color_space,color_range,pix_fmt,sample_rate -of default=nw=1 " + (folder / "a.mp4").string());
+    const Ran ran = runProgram(
+        "ffprobe -v error -count_frames -show_entries "
+        "stream=codec_name,nb_read_frames,r_frame_rate,color_space,color_range,pix_fmt,sample_rate -of default=nw=1 " +
+        (folder / "a.mp4").string());
     ASSERT_EQ(ran.code, 0) << ran.err;
-    for (const char* want : {"codec_name=h264", "nb_read_frames=31", "r_frame_rate=24000/1001", "color_space=bt709", "color_range=tv", "pix_fmt=yuv420p", "codec_name=aac", "sample_rate=48000"}) EXPECT_NE(ran.out.find(want), std::string::npos) << want << "\n" << ran.out;
+    for (const char* want : {"codec_name=h264", "nb_read_frames=31", "r_frame_rate=24000/1001", "color_space=bt709",
+                             "color_range=tv", "pix_fmt=yuv420p", "codec_name=aac", "sample_rate=48000"})
+        EXPECT_NE(ran.out.find(want), std::string::npos) << want << "\n" << ran.out;
     EXPECT_EQ(filesIn(folder.path()), 1);
 }
 

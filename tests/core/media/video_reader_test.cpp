@@ -46,7 +46,9 @@ TEST_F(Reader, FindsEveryFrameExactlyInAnyOrder) {
 TEST_F(Reader, GoesByTimeStampsAndNotByTheRate) {
     // Frames 0 3 5 6 9 10 12 15 ... of 30 a second stay: their stamps are uneven.
     writeNumberedClip(at("even.mp4"), {320, 180}, 30, 60);
-    ASSERT_TRUE(ffmpeg("-i " + at("even.mp4").string() + " -vf \"select='not(mod(n,3))+not(mod(n,5))'\" -vsync vfr -c:v libx264 -crf 8 -g 9 " + at("vfr.mp4").string()));
+    ASSERT_TRUE(ffmpeg("-i " + at("even.mp4").string() +
+                       " -vf \"select='not(mod(n,3))+not(mod(n,5))'\" -vsync vfr -c:v libx264 -crf 8 -g 9 " +
+                       at("vfr.mp4").string()));
     const auto reader = open(at("vfr.mp4"));
     ASSERT_TRUE(reader);
     for (int t = 0; t < 59; ++t) {
@@ -60,7 +62,9 @@ TEST_F(Reader, GoesByTimeStampsAndNotByTheRate) {
 
 TEST_F(Reader, ReorderedFramesComeOutInTheirOwnOrder) {
     writeNumberedClip(at("plain.mp4"), {320, 180}, 25, 60);
-    ASSERT_TRUE(ffmpeg("-i " + at("plain.mp4").string() + " -c:v libx264 -crf 8 -bf 4 -g 250 -x264-params b-pyramid=normal:open-gop=1 " + at("b.mkv").string()));
+    ASSERT_TRUE(ffmpeg("-i " + at("plain.mp4").string() +
+                       " -c:v libx264 -crf 8 -bf 4 -g 250 -x264-params b-pyramid=normal:open-gop=1 " +
+                       at("b.mkv").string()));
     const auto reader = open(at("b.mkv"));
     ASSERT_TRUE(reader);
     for (const int n : {59, 3, 30, 31, 29, 0, 58}) EXPECT_EQ(number(*reader, n), n);
@@ -71,7 +75,8 @@ TEST_F(Reader, TurnsPicturesUpright) {
     writeNumberedClip(at("flat.mp4"), {320, 180}, 25, 4);
     for (const int note : {90, 180, 270}) {
         const auto turned = at("r" + std::to_string(note) + ".mp4"), upright = at("u" + std::to_string(note) + ".png");
-        ASSERT_TRUE(ffmpeg("-i " + at("flat.mp4").string() + " -c copy -metadata:s:v:0 rotate=" + std::to_string(note) + " " + turned.string()));
+        ASSERT_TRUE(ffmpeg("-i " + at("flat.mp4").string() + " -c copy -metadata:s:v:0 rotate=" + std::to_string(note) +
+                           " " + turned.string()));
         ASSERT_TRUE(ffmpeg("-i " + turned.string() + " -frames:v 1 " + upright.string()));
         const auto reader = open(turned), reference = open(upright);
         ASSERT_TRUE(reader && reference);
@@ -82,7 +87,9 @@ TEST_F(Reader, TurnsPicturesUpright) {
         EXPECT_EQ(picture->size(), reader->info().video->size);
         double sum = 0;
         for (int y = 0; y < want->height(); ++y)
-            for (int x = 0; x < want->width(); ++x) sum += std::abs(codeFromLinear(picture->at(x, y).g / 32768.0) - codeFromLinear(want->at(x, y).g / 32768.0));
+            for (int x = 0; x < want->width(); ++x)
+                sum += std::abs(codeFromLinear(picture->at(x, y).g / 32768.0) -
+                                codeFromLinear(want->at(x, y).g / 32768.0));
         EXPECT_LT(255 * sum / (320 * 180), 4) << note;
     }
 }
@@ -117,7 +124,9 @@ TEST_F(Reader, KeepsTransparencyOfPictures) {
 TEST_F(Reader, ReadsManyPixelFormats) {
     for (const char* format : {"yuv420p", "yuv422p", "yuv444p", "yuv420p10le", "yuv422p10le", "gray", "yuvj420p"}) {
         const auto path = at(std::string(format) + ".mkv");
-        ASSERT_TRUE(ffmpeg("-f lavfi -i color=c=0x808080:s=130x74:d=0.2 -c:v ffv1 -pix_fmt " + std::string(format) + " " + path.string())) << format;
+        ASSERT_TRUE(ffmpeg("-f lavfi -i color=c=0x808080:s=130x74:d=0.2 -c:v ffv1 -pix_fmt " + std::string(format) +
+                           " " + path.string()))
+            << format;
         const auto reader = open(path);
         ASSERT_TRUE(reader) << format;
         const auto picture = reader->read(2);

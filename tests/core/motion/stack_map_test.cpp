@@ -10,18 +10,23 @@ namespace {
 
 constexpr Size hd{1280, 720};
 
-Move moveOf(MoveKind kind, int channel, double t0, double v0, double t1, double v1, Interpolation kindOf = Interpolation::Linear) {
+Move moveOf(MoveKind kind, int channel, double t0, double v0, double t1, double v1,
+            Interpolation kindOf = Interpolation::Linear) {
     Move m = makeMove(kind, "m");
     m.channels[std::size_t(channel)].outgoing = twoKeys(spaceOf(m, channel), t0, v0, t1, v1, {kindOf});
     m.channels[std::size_t(channel)].incoming = m.channels[std::size_t(channel)].outgoing;
     return m;
 }
 
-Point at(const Stack& stack, double time, Point p) { return ScreenMap(stackMatrix(stack, Side::Outgoing, time, hd)).toScreen(p); }
+Point at(const Stack& stack, double time, Point p) {
+    return ScreenMap(stackMatrix(stack, Side::Outgoing, time, hd)).toScreen(p);
+}
 
 TEST(StackMap, RestIsExactlyTheIdentity) {
     EXPECT_EQ(stackMatrix({}, Side::Outgoing, 0, hd), Matrix());
-    EXPECT_EQ(stackMatrix({moveOf(MoveKind::Zoom, 0, -5, 1, 0, 2.5), moveOf(MoveKind::Spin, 0, -5, 0, 0, 90)}, Side::Outgoing, -9, hd), Matrix());
+    EXPECT_EQ(stackMatrix({moveOf(MoveKind::Zoom, 0, -5, 1, 0, 2.5), moveOf(MoveKind::Spin, 0, -5, 0, 0, 90)},
+                          Side::Outgoing, -9, hd),
+              Matrix());
 }
 
 TEST(StackMap, ZoomsAboutTheAnchor) {
@@ -55,8 +60,10 @@ TEST(StackMap, DisabledAndUnknownMovesDoNothing) {
 }
 
 TEST(StackMap, NothingDependsOnTheResolution) {
-    const Stack stack = {moveOf(MoveKind::Zoom, 0, -5, 1, 0, 2.5), moveOf(MoveKind::Spin, 0, -5, 0, 0, 77), moveOf(MoveKind::Slide, 0, -5, 0, 0, 0.3)};
-    const ScreenMap small(stackMatrix(stack, Side::Outgoing, -1.3, {1280, 720})), large(stackMatrix(stack, Side::Outgoing, -1.3, {3840, 2160}));
+    const Stack stack = {moveOf(MoveKind::Zoom, 0, -5, 1, 0, 2.5), moveOf(MoveKind::Spin, 0, -5, 0, 0, 77),
+                         moveOf(MoveKind::Slide, 0, -5, 0, 0, 0.3)};
+    const ScreenMap small(stackMatrix(stack, Side::Outgoing, -1.3, {1280, 720})),
+        large(stackMatrix(stack, Side::Outgoing, -1.3, {3840, 2160}));
     for (const Point& p : {Point(0, 0), Point(1000, 50), Point(400, 700)}) {
         const Point a = small.toScreen(p), b = large.toScreen(p * 3.0);
         EXPECT_NEAR(a.x * 3, b.x, 1e-8);
@@ -82,7 +89,8 @@ TEST(OnScreenSpeed, OfAnEvenZoomIsTheSameAtEverySize) {
     const Stack zoom = {moveOf(MoveKind::Zoom, 0, -10, 0.5, 0, 4)};
     const double first = frameSpeed(zoom, Side::Outgoing, -9, hd);
     for (double n = -9; n <= -1; n += 0.5) EXPECT_NEAR(frameSpeed(zoom, Side::Outgoing, n, hd), first, 1e-9);
-    EXPECT_NEAR(instantSpeed(zoom, Side::Outgoing, 0, hd), 100 * std::hypot(640, 360) * std::log(2.0) * 0.3 / 1280, 1e-3);
+    EXPECT_NEAR(instantSpeed(zoom, Side::Outgoing, 0, hd), 100 * std::hypot(640, 360) * std::log(2.0) * 0.3 / 1280,
+                1e-3);
 }
 
 TEST(OnScreenSpeed, StaysOnItsSideOfTheCut) {

@@ -67,7 +67,9 @@ TEST(Plan, TheNearerCutsShutterRules) {
 
 TEST(Fit, FillsFitsAndStretches) {
     const Size screen{1280, 720};
-    const auto corner = [&](Fit fit, Size source, Rational aspect = 1) { return ScreenMap(fitMatrix(fit, source, aspect, screen)).toScreen({0, 0}); };
+    const auto corner = [&](Fit fit, Size source, Rational aspect = 1) {
+        return ScreenMap(fitMatrix(fit, source, aspect, screen)).toScreen({0, 0});
+    };
     EXPECT_EQ(corner(Fit::Fill, {1280, 720}), Point(0, 0));
     // A portrait clip: filling cuts top and bottom, fitting leaves the sides.
     EXPECT_NEAR(corner(Fit::Fill, {720, 1280}).y, (720 - 1280 * 1280.0 / 720) / 2, 1e-9);

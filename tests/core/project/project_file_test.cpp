@@ -83,7 +83,11 @@ TEST(ProjectFile, UnknownFieldsSurviveEverywhere) {
     document["reel"][1]["transition"]["overlap"] = {{"before", 4}};
     document["reel"][1]["transition"]["moves"][0]["blur"] = 0.5;
     document["reel"][1]["transition"]["moves"][0]["channels"][0]["outgoing"][1]["note"] = "mine";
-    document["reel"][1]["transition"]["moves"].push_back({{"id", "move-77"}, {"kind", "warp"}, {"channels", {{{"name", "amount"}, {"outgoing", json::array()}}}}, {"lens", 3}});
+    document["reel"][1]["transition"]["moves"].push_back(
+        {{"id", "move-77"},
+         {"kind", "warp"},
+         {"channels", {{{"name", "amount"}, {"outgoing", json::array()}}}},
+         {"lens", 3}});
     document["music"][0]["fade"] = 12;
     ASSERT_TRUE(writeFileAtomically(folder / "p.virga", document.dump()));
     auto project = loadProject(folder / "p.virga");
@@ -100,9 +104,12 @@ TEST(ProjectFile, UnknownFieldsSurviveEverywhere) {
     EXPECT_EQ(back["reel"][0]["transition"]["overlap"], document["reel"][1]["transition"]["overlap"]);
     EXPECT_EQ(back["reel"][0]["transition"]["moves"][0]["blur"], 0.5);
     EXPECT_EQ(back["reel"][0]["transition"]["moves"][0]["channels"][0]["outgoing"][1]["note"], "mine");
-    EXPECT_EQ(back["reel"][0]["transition"]["moves"].back(), document["reel"][1]["transition"]["moves"].back().is_null() ? json() : back["reel"][0]["transition"]["moves"].back());
+    EXPECT_EQ(back["reel"][0]["transition"]["moves"].back(), document["reel"][1]["transition"]["moves"].back().is_null()
+                                                                 ? json()
+                                                                 : back["reel"][0]["transition"]["moves"].back());
     EXPECT_EQ(back["reel"][0]["transition"]["moves"].back()["lens"], 3);
-    EXPECT_EQ(back["reel"][0]["transition"]["moves"].back()["channels"], document["reel"][1]["transition"]["moves"].back()["channels"]);
+    EXPECT_EQ(back["reel"][0]["transition"]["moves"].back()["channels"],
+              document["reel"][1]["transition"]["moves"].back()["channels"]);
     EXPECT_EQ(back["music"][0]["fade"], 12);
 }
 
@@ -126,7 +133,8 @@ TEST(ProjectFile, SaysWhatIsWrongAndWhere) {
     EXPECT_EQ(loadText("[]").code, ErrorCode::Unreadable);
     EXPECT_EQ(loadText("{}").code, ErrorCode::Unreadable);
     EXPECT_NE(broken([](json& d) { d["reel"][1]["length"] = -3; }).place.find("/reel/1/length"), std::string::npos);
-    EXPECT_NE(broken([](json& d) { d["settings"]["width"] = "wide"; }).place.find("/settings/width"), std::string::npos);
+    EXPECT_NE(broken([](json& d) { d["settings"]["width"] = "wide"; }).place.find("/settings/width"),
+              std::string::npos);
     EXPECT_NE(broken([](json& d) { d["reel"][0]["media"] = "media-99"; }).message.find("media-99"), std::string::npos);
     EXPECT_NE(broken([](json& d) { d["settings"]["rate"] = "0"; }).place.find("/settings/rate"), std::string::npos);
     const Error newer = broken([](json& d) { d["version"] = 7; });
@@ -145,8 +153,10 @@ TEST(ProjectFile, SurvivesAnyBytes) {
         if (i % 5 == 0) bad.resize(random() % bad.size());
         std::ofstream(folder / "p.virga", std::ios::binary) << bad;
         const auto project = loadProject(folder / "p.virga"); // an error or a project, never a crash
-        if (project) EXPECT_TRUE(saveProject(*project, folder / "q.virga"));
-        else EXPECT_FALSE(project.error().message.empty());
+        if (project)
+            EXPECT_TRUE(saveProject(*project, folder / "q.virga"));
+        else
+            EXPECT_FALSE(project.error().message.empty());
     }
 }
 

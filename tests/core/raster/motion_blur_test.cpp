@@ -12,8 +12,8 @@ namespace {
 
 using namespace test;
 
-// A step edge that moves v px a frame at 180 degrees is a ramp in linear light, v/2 px wide: the integral of the step over
-// the exposure.
+// A step edge that moves v px a frame at 180 degrees is a ramp in linear light, v/2 px wide: the integral of the step
+// over the exposure.
 TEST(MotionBlur, AMovingEdgeIsALinearRamp) {
     const double v = 80;
     Image<Rgba8> edge = solidPicture({512, 16}, {0, 0, 0, 255});
@@ -37,7 +37,8 @@ TEST(MotionBlur, KeepsTheLight) {
     for (int y = 60; y < 68; ++y)
         for (int x = 90; x < 98; ++x) dot.at(x, y) = {255, 255, 255, 255};
     std::vector<ScreenMap> maps;
-    for (int i = 0; i < 48; ++i) maps.emplace_back(then(then(translation(-64, -64), rotation(i * 1.5)), translation(64, 64)));
+    for (int i = 0; i < 48; ++i)
+        maps.emplace_back(then(then(translation(-64, -64), rotation(i * 1.5)), translation(64, 64)));
     double light = 0;
     std::vector<LinearF> block(64 * 64);
     for (int y = 0; y < 128; y += 64)
@@ -57,7 +58,9 @@ TEST(MotionBlur, TakesAsManySamplesAsThePathNeeds) {
     EXPECT_NEAR(pathLength([](double t) { return ScreenMap(translation(30 * t, 40 * t)); }, tile), 50, 1e-9);
     EXPECT_EQ(pathLength([](double) { return ScreenMap(scaling(0, 0)); }, tile), 0);
     // Half a turn about a far point: the arc, not the chord.
-    const double arc = pathLength([](double t) { return ScreenMap(then(then(translation(-1000, 0), rotation(180 * t)), translation(1000, 0))); }, {0, -1, 1, 1});
+    const double arc = pathLength(
+        [](double t) { return ScreenMap(then(then(translation(-1000, 0), rotation(180 * t)), translation(1000, 0))); },
+        {0, -1, 1, 1});
     EXPECT_GT(arc, 0.95 * 1000 * 3.14159);
 }
 
@@ -65,7 +68,9 @@ TEST(MotionBlur, TakesAsManySamplesAsThePathNeeds) {
 TEST(MotionBlur, IsCloseToFiveHundredAndTwelveSamples) {
     const auto picture = texturedPicture({320, 180});
     const Pyramid source = pyramidOf(picture);
-    const auto zoomAt = [](double t) { return ScreenMap(then(then(translation(-160, -90), scaling(2 + 0.5 * t, 2 + 0.5 * t)), translation(160, 90))); };
+    const auto zoomAt = [](double t) {
+        return ScreenMap(then(then(translation(-160, -90), scaling(2 + 0.5 * t, 2 + 0.5 * t)), translation(160, 90)));
+    };
     double worst = 0, sum = 0;
     int count = 0;
     for (const Tile tile : {Tile{0, 0, 64, 64}, Tile{128, 64, 64, 64}, Tile{256, 128, 64, 52}}) {
@@ -78,7 +83,8 @@ TEST(MotionBlur, IsCloseToFiveHundredAndTwelveSamples) {
         for (int y = 0; y < tile.height; y += 5)
             for (int x = 0; x < tile.width; x += 5) {
                 const auto want = sampleReference(source, EdgeFill::Mirror, many, {tile.x + x + 0.5, tile.y + y + 0.5});
-                const double d = 255 * (codeFromLinear(block[std::size_t(y * tile.width + x)].g) - codeFromLinear(want.g));
+                const double d =
+                    255 * (codeFromLinear(block[std::size_t(y * tile.width + x)].g) - codeFromLinear(want.g));
                 worst = std::max(worst, std::abs(d));
                 sum += d * d;
                 ++count;

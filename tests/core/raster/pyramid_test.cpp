@@ -34,7 +34,8 @@ TEST(Pyramid, HalvesDownToOnePixel) {
 TEST(Pyramid, KeepsTheLightOfThePicture) {
     for (const Size size : {Size{256, 128}, Size{255, 127}, Size{101, 64}}) {
         const Pyramid p = pyramidOf(texturedPicture(size));
-        for (int k = 1; k < p.levels(); ++k) EXPECT_NEAR(meanGreen(p.level(k)) / meanGreen(p.level(0)), 1, 0.004) << size.width << " level " << k;
+        for (int k = 1; k < p.levels(); ++k)
+            EXPECT_NEAR(meanGreen(p.level(k)) / meanGreen(p.level(0)), 1, 0.004) << size.width << " level " << k;
     }
 }
 
@@ -55,7 +56,8 @@ TEST(Pyramid, IsSymmetricForOddSizes) {
     const Pyramid p = pyramidOf(picture);
     for (int k = 1; k < 4; ++k)
         for (int y = 0; y < p.level(k).height(); ++y)
-            for (int x = 0; x < p.level(k).width(); ++x) EXPECT_NEAR(p.level(k).at(x, y).r, p.level(k).at(p.level(k).width() - 1 - x, y).r, 8) << k;
+            for (int x = 0; x < p.level(k).width(); ++x)
+                EXPECT_NEAR(p.level(k).at(x, y).r, p.level(k).at(p.level(k).width() - 1 - x, y).r, 8) << k;
 }
 
 } // namespace

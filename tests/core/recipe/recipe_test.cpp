@@ -28,10 +28,13 @@ TEST(Recipe, CarriesOnEitherWayRound) {
             const CutFlow flow = flowAtCut(p, 0);
             EXPECT_NEAR(flow.speedIn, flow.speedOut, 0.02 * flow.speedOut) << recipe.label;
             EXPECT_GT(flow.speedOut, 5);
-            for (const Finding& f : flow.findings) EXPECT_EQ(f.severity, Severity::WorthALook) << recipe.label << ": " << f.title;
+            for (const Finding& f : flow.findings)
+                EXPECT_EQ(f.severity, Severity::WorthALook) << recipe.label << ": " << f.title;
             EXPECT_EQ(edgesOf(p, p.reel[0]), EdgeFill::Mirror);
         }
-    const auto last = [](const Project& p) { return transitionAt(p, 0).moves[0].channels[0].outgoing.keys.back().value; };
+    const auto last = [](const Project& p) {
+        return transitionAt(p, 0).moves[0].channels[0].outgoing.keys.back().value;
+    };
     EXPECT_EQ(last(withRecipe(twoClips(), 0, *findRecipe("quarter-turn"), true)), 90);
     EXPECT_NEAR(last(withRecipe(twoClips(), 0, *findRecipe("plunge"), true)), 0.4, 1e-12);
 }

@@ -34,8 +34,10 @@ TEST(BoundedCache, HoldsUnderManyThreads) {
         threads.emplace_back([&cache, t] {
             for (int i = 0; i < 5000; ++i) {
                 const auto key = std::uint64_t((i * 7 + t) % 300);
-                if (const auto v = cache.find(key)) EXPECT_EQ(*v, int(key));
-                else cache.put(key, std::make_shared<const int>(int(key)), 10);
+                if (const auto v = cache.find(key))
+                    EXPECT_EQ(*v, int(key));
+                else
+                    cache.put(key, std::make_shared<const int>(int(key)), 10);
             }
         });
     for (auto& t : threads) t.join();
@@ -52,7 +54,9 @@ TEST(SourcePool, StaysWithinItsBytesAndForgetsFiles) {
         EXPECT_EQ(test::numberIn((*picture)->level(0)), i);
         EXPECT_LE(pool.bytes(), std::size_t(4) << 20);
     }
-    EXPECT_EQ(pool.picture(folder / "a.mp4", Rational(39, 25)).value(), pool.picture(folder / "a.mp4", Rational(39, 25)).value()) << "kept";
+    EXPECT_EQ(pool.picture(folder / "a.mp4", Rational(39, 25)).value(),
+              pool.picture(folder / "a.mp4", Rational(39, 25)).value())
+        << "kept";
     std::filesystem::remove(folder / "a.mp4");
     pool.forget(folder / "a.mp4");
     EXPECT_FALSE(pool.picture(folder / "a.mp4", 0));

@@ -66,7 +66,8 @@ TEST_F(Export, FramesAreThoseOfTheRenderer) {
     exported.reel[0].sourceIn = 0;
     exported.reel[0].length = 50;
     for (const int n : {3, 20, 22, 24, 25, 27, 36}) {
-        const auto want = renderFrame(m_project, n, {320, 180}, exactQuality, m_pool), got = renderFrame(exported, n, {320, 180}, exactQuality, fresh);
+        const auto want = renderFrame(m_project, n, {320, 180}, exactQuality, m_pool),
+                   got = renderFrame(exported, n, {320, 180}, exactQuality, fresh);
         ASSERT_TRUE(want && got);
         EXPECT_GT(compare(want->view(), got->view()).psnr, 36) << "frame " << n << ": only the codec lies between";
     }
@@ -88,9 +89,12 @@ TEST_F(Export, ARangeIsThePartOfTheWhole) {
 
 TEST_F(Export, CancellingLeavesNoFile) {
     Cancel cancel;
-    const auto report = exportReel(m_project, m_settings, m_pool, [&](std::int64_t done, std::int64_t) {
-        if (done == 5) cancel.request();
-    }, cancel);
+    const auto report = exportReel(
+        m_project, m_settings, m_pool,
+        [&](std::int64_t done, std::int64_t) {
+            if (done == 5) cancel.request();
+        },
+        cancel);
     ASSERT_FALSE(report);
     EXPECT_EQ(report.error().code, ErrorCode::Cancelled);
     EXPECT_EQ(filesHere(), 2);
@@ -120,7 +124,8 @@ TEST_F(Export, SpansOfSoundJoinWithoutGap) {
         p.settings.rate = rate;
         const auto whole = mixSound(p, 0, 40);
         auto parts = mixSound(p, 0, 13);
-        for (const auto& part : {mixSound(p, 13, 29), mixSound(p, 29, 40)}) parts.insert(parts.end(), part.begin(), part.end());
+        for (const auto& part : {mixSound(p, 13, 29), mixSound(p, 29, 40)})
+            parts.insert(parts.end(), part.begin(), part.end());
         ASSERT_EQ(parts.size(), whole.size());
         double worst = 0;
         for (std::size_t i = 0; i < whole.size(); ++i) worst = std::max(worst, double(std::abs(whole[i] - parts[i])));

@@ -27,7 +27,8 @@ protected:
         EXPECT_TRUE(picture);
         return std::move(*picture);
     }
-    // How much the open shutter changes the picture, in mean code values: the picture at 180 degrees against the still one.
+    // How much the open shutter changes the picture, in mean code values: the picture at 180 degrees against the still
+    // one.
     double blurOf(int fromCut) {
         Project still = m_project;
         still.settings.shutter.angle = 0;
@@ -61,7 +62,8 @@ TEST_F(Plunge, NoFrameShowsABarePixelWithMirror) {
     for (int n = -5; n <= 12; ++n) {
         const auto picture = render(m_project, n);
         for (int y = 0; y < 360; ++y)
-            for (int x = 0; x < 640; ++x) ASSERT_EQ(picture.at(x, y).a, 255) << "frame " << n << " at " << x << ' ' << y;
+            for (int x = 0; x < 640; ++x)
+                ASSERT_EQ(picture.at(x, y).a, 255) << "frame " << n << " at " << x << ' ' << y;
     }
 }
 

@@ -57,7 +57,8 @@ TEST_F(RenderFrame, AtRestItIsTheSource) {
 }
 
 TEST_F(RenderFrame, IsTheSameOnAnyNumberOfThreads) {
-    const Project p = withMove(withMove(m_project, 0, MoveKind::Zoom, 0, 1, 2.5, 5, 0.62, 1, 12), 0, MoveKind::Spin, 0, 0, 90, 6, -90, 0, 9);
+    const Project p = withMove(withMove(m_project, 0, MoveKind::Zoom, 0, 1, 2.5, 5, 0.62, 1, 12), 0, MoveKind::Spin, 0,
+                               0, 90, 6, -90, 0, 9);
     const auto many = render(p, 24);
     const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
     EXPECT_EQ(compare(render(p, 24).view(), many.view()).most, 0);
@@ -68,7 +69,8 @@ TEST_F(RenderFrame, NothingDependsOnTheSizeButSharpness) {
     const auto large = render(p, 23, {320, 180}), small = render(p, 23, {160, 90});
     double sum = 0;
     for (int y = 10; y < 80; y += 3)
-        for (int x = 10; x < 150; x += 3) sum += std::abs(small.at(x, y).g - (large.at(2 * x, 2 * y).g + large.at(2 * x + 1, 2 * y + 1).g) / 2.0);
+        for (int x = 10; x < 150; x += 3)
+            sum += std::abs(small.at(x, y).g - (large.at(2 * x, 2 * y).g + large.at(2 * x + 1, 2 * y + 1).g) / 2.0);
     EXPECT_LT(sum / (24 * 47), 6);
 }
 
@@ -101,7 +103,8 @@ TEST_F(RenderFrame, ClipsOfOtherSizesAndRatesFit) {
     p = withClip(p, 2, clipFor(p, *findMedia(p, id)));
     EXPECT_EQ(p.reel[2].length, 50) << "two seconds, at this reel's rate";
     p.reel[2].fit = Fit::Stretch;
-    for (const int n : {0, 10, 49}) EXPECT_EQ(numberIn(render(p, 50 + n).view()), 2 * n) << "every second frame of 50 a second";
+    for (const int n : {0, 10, 49})
+        EXPECT_EQ(numberIn(render(p, 50 + n).view()), 2 * n) << "every second frame of 50 a second";
     p.reel[2].fit = Fit::Fit;
     p.reel[2].edges = EdgeFill::Empty;
     const auto picture = render(p, 60);

@@ -42,14 +42,16 @@ TEST(Rational, ReadsRatesAsPeopleWriteThem) {
     EXPECT_EQ(rationalFromText("23.976").value(), Rational(24000, 1001));
     EXPECT_EQ(rationalFromText("59.94").value(), Rational(60000, 1001));
     EXPECT_EQ(rationalFromText("12.5").value(), Rational(25, 2));
-    for (const char* bad : {"", "abc", "1/0", "25fps", "1/2/3", "inf", "nan", "1e300"}) EXPECT_FALSE(rationalFromText(bad)) << bad;
+    for (const char* bad : {"", "abc", "1/0", "25fps", "1/2/3", "inf", "nan", "1e300"})
+        EXPECT_FALSE(rationalFromText(bad)) << bad;
     EXPECT_EQ(toText(Rational(30000, 1001)), "30000/1001");
     EXPECT_EQ(toText(Rational(-3)), "-3");
 }
 
 TEST(Rate, MapsFramesAndSecondsBothWays) {
     for (const FrameRate rate : {Rational(24000, 1001), Rational(25), Rational(30000, 1001), Rational(60)})
-        for (const std::int64_t frame : {0, 1, 17, 1799, 1800, 107892}) EXPECT_EQ(frameAtSeconds(secondsOfFrame(frame, rate), rate), frame);
+        for (const std::int64_t frame : {0, 1, 17, 1799, 1800, 107892})
+            EXPECT_EQ(frameAtSeconds(secondsOfFrame(frame, rate), rate), frame);
     EXPECT_TRUE(isUsableRate(25));
     EXPECT_FALSE(isUsableRate(0));
     EXPECT_FALSE(isUsableRate(-25));

