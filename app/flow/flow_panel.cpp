@@ -57,6 +57,7 @@ protected:
 FlowPanel::FlowPanel(Document* document, FlowWatch* flow, QWidget* parent)
     : QWidget(parent), m_document(document), m_flow(flow) {
     setObjectName("panel");
+    setAttribute(Qt::WA_StyledBackground);
     setAccessibleName(tr("Flow at this cut"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(10, 6, 10, 6);

@@ -1,9 +1,12 @@
-// The demo footage through the sampling kernel against OpenCV's warpAffine, in the same light: PSNR >= 50 dB and at
-// most 4 code values, as close as OpenCV's rounding of coordinates to 1/32 pixel allows. (./check draws the footage
-// first.)
+// The demo footage through the sampling kernel against OpenCV's warpAffine, in the same light: PSNR >= 50 dB, and no
+// pixel more than 4 code values outside what OpenCV's rounding of coordinates to 1/32 pixel can do to it. That rounding
+// alone is worth up to 14 code values on the dark side of a hard edge: 1/64 of full light is 33 codes above black.
+// (./check draws the footage first.)
+#include <algorithm>
 #include <filesystem>
 #include <gtest/gtest.h>
 #include <opencv2/imgproc.hpp>
+#include <vector>
 
 #include "core/media/video_reader.h"
 #include "core/raster/sampler.h"
@@ -18,6 +21,29 @@ constexpr Size hd{1280, 720};
 
 Matrix aboutMiddle(const Matrix& m) {
     return then(then(translation(-640, -360), m), translation(640, 360));
+}
+
+// How far, in code values, a picture lies outside the range that ours takes when its source coordinates move by 1/64
+// pixel.
+int farthestOutside(const Pyramid& source, EdgeFill edges, const Matrix& matrix, const Image<Rgba8>& picture) {
+    constexpr double most = 1.0 / 64 + 3.0 / 1024;
+    std::vector<Image<Rgba8>> shifted;
+    for (const double dx : {-most, 0.0, most})
+        for (const double dy : {-most, 0.0, most})
+            shifted.push_back(sampled(source, int(edges), {ScreenMap(then(translation(dx, dy), matrix))}, hd));
+    int worst = 0;
+    for (int y = 0; y < hd.height; ++y)
+        for (int x = 0; x < hd.width; ++x)
+            for (const auto channel : {&Rgba8::r, &Rgba8::g, &Rgba8::b}) {
+                int low = 255, high = 0;
+                for (const auto& s : shifted) {
+                    low = std::min<int>(low, s.at(x, y).*channel);
+                    high = std::max<int>(high, s.at(x, y).*channel);
+                }
+                const int v = picture.at(x, y).*channel;
+                worst = std::max({worst, low - v, v - high});
+            }
+    return worst;
 }
 
 TEST(DemoFootage, StillMovesAreThoseOfOpenCv) {
@@ -53,10 +79,10 @@ TEST(DemoFootage, StillMovesAreThoseOfOpenCv) {
             const cv::Mat affine = (cv::Mat_<double>(2, 3) << m[0][0], m[1][0], m[2][0], m[0][1], m[1][1], m[2][1]);
             cv::Mat out;
             cv::warpAffine(linear, out, affine, {hd.width, hd.height}, cv::INTER_LINEAR, c.border);
-            const auto d =
-                compare(sampled(source, int(c.edges), {ScreenMap(c.matrix)}, hd).view(), encoded(out).view());
-            EXPECT_GE(d.psnr, 50) << shot << ", " << c.name;
-            EXPECT_LE(d.most, 4) << shot << ", " << c.name;
+            const auto want = encoded(out);
+            EXPECT_GE(compare(sampled(source, int(c.edges), {ScreenMap(c.matrix)}, hd).view(), want.view()).psnr, 50)
+                << shot << ", " << c.name;
+            EXPECT_LE(farthestOutside(source, c.edges, c.matrix, want), 4) << shot << ", " << c.name;
         }
     }
 }
