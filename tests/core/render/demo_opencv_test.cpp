@@ -28,8 +28,8 @@ Matrix aboutMiddle(const Matrix& m) {
 int farthestOutside(const Pyramid& source, EdgeFill edges, const Matrix& matrix, const Image<Rgba8>& picture) {
     constexpr double most = 1.0 / 64 + 3.0 / 1024;
     std::vector<Image<Rgba8>> shifted;
-    for (const double dx : {-most, 0.0, most})
-        for (const double dy : {-most, 0.0, most})
+    for (const double dx : {-most, -most / 2, 0.0, most / 2, most})
+        for (const double dy : {-most, -most / 2, 0.0, most / 2, most})
             shifted.push_back(sampled(source, int(edges), {ScreenMap(then(translation(dx, dy), matrix))}, hd));
     int worst = 0;
     for (int y = 0; y < hd.height; ++y)
