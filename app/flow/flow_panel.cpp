@@ -153,6 +153,7 @@ void FlowPanel::refresh() {
             key += QString::fromStdString("|" + f.name + f.title + f.detail) + QString::number(f.fixes.size());
         for (const auto& fine : flow->fine) key += QString::fromStdString("/" + fine);
     }
+    key += flow ? "checked" : "";
     if (key == m_shownKey) return;
     m_shownKey = key;
     while (auto* item = m_cards->takeAt(0)) {

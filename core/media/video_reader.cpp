@@ -36,11 +36,23 @@ public:
         const auto& times = m_opened.index.times;
         index = std::clamp<std::int64_t>(index, 0, std::int64_t(times.size()) - 1);
         const auto wanted = times[std::size_t(index)];
-        if (!canGoForwardTo(wanted) && !seekBefore(wanted)) return unreadable(index);
-        if (decodeTo(wanted)) return convert();
-        // Some files lie about their key frames: go back to the very start once before giving up.
-        if (restart() && decodeTo(wanted)) return convert();
-        return unreadable(index);
+        if (canGoForwardTo(wanted) && decodeTo(wanted) && !m_keyLied) return convert();
+        while (true) {
+            const auto key = keyBefore(wanted);
+            if (!seekTo(key)) return unreadable(index);
+            const bool found = decodeTo(wanted);
+            // Some files mark key frames that cannot be decoded from: what follows them comes out torn. Such a mark is
+            // forgotten, and an earlier one tried, down to the very first picture.
+            auto& keys = m_opened.index.keys;
+            const auto marked = std::find(keys.begin(), keys.end(), key);
+            if (m_keyLied && marked != keys.end() && key != times.front()) {
+                keys.erase(marked);
+                continue;
+            }
+            if (found) return convert();
+            if (key == times.front() || marked == keys.end()) return unreadable(index);
+            keys.erase(marked);
+        }
     }
 
 private:
@@ -52,7 +64,7 @@ private:
     std::string name() const { return m_opened.info.path.string(); }
 
     tl::unexpected<Error> unreadable(std::int64_t index) {
-        m_position = noPosition;
+        forgetPosition();
         return fail(ErrorCode::Unreadable,
                     fmt::format("the picture at {:.3f} s cannot be decoded", timeOf(index).toDouble()), name(),
                     "copy the file again, or trim the clip before this place");
@@ -71,20 +83,26 @@ private:
         return m_position == stamp || keyBefore(stamp) <= m_position;
     }
 
-    bool seekBefore(std::int64_t stamp) {
+    bool seekTo(std::int64_t key) {
         if (video().still) return restart();
         avcodec_flush_buffers(m_decoder.get());
-        m_ended = false;
-        m_position = noPosition;
-        if (av_seek_frame(m_opened.format.get(), m_opened.video, keyBefore(stamp), AVSEEK_FLAG_BACKWARD) >= 0)
-            return true;
+        forgetPosition();
+        const auto& times = m_opened.index.times;
+        m_next = std::lower_bound(times.begin(), times.end(), key) - times.begin();
+        if (av_seek_frame(m_opened.format.get(), m_opened.video, key, AVSEEK_FLAG_BACKWARD) >= 0) return true;
         return restart();
+    }
+
+    void forgetPosition() {
+        m_position = noPosition;
+        m_next = 0;
+        m_sinceSeek = 0;
+        m_keyLied = m_ended = m_draining = false;
     }
 
     // Still pictures and formats that cannot seek are opened anew.
     bool restart() {
-        m_position = noPosition;
-        m_ended = false;
+        forgetPosition();
         avcodec_flush_buffers(m_decoder.get());
         if (!video().still && av_seek_frame(m_opened.format.get(), m_opened.video, m_opened.index.times.front(),
                                             AVSEEK_FLAG_BACKWARD) >= 0)
@@ -95,35 +113,52 @@ private:
         return true;
     }
 
-    // Decodes forward until the picture with that stamp is in m_frame. Pictures are told by their own stamps, so open
-    // groups and reordered frames come out right.
+    // Notes which picture is in m_frame: by its own stamp, so that open groups and reordered frames come out right, or
+    // by counting where the file has no stamps (AVI).
+    void noteFrame() {
+        const auto& times = m_opened.index.times;
+        if (m_opened.index.stamped)
+            m_position =
+                m_frame->best_effort_timestamp != AV_NOPTS_VALUE ? m_frame->best_effort_timestamp : m_frame->pts;
+        else
+            m_position = times[std::size_t(std::min<std::int64_t>(m_next, std::int64_t(times.size()) - 1))];
+        ++m_next;
+        constexpr int blame = 8; // torn pictures right after a seek are the key frame's fault, later ones the file's
+        if (m_sinceSeek++ < blame && (m_frame->decode_error_flags != 0 || (m_frame->flags & AV_FRAME_FLAG_CORRUPT)))
+            m_keyLied = true;
+    }
+
+    // Decodes forward until the picture with that stamp is in m_frame. Where the decoder leaves it out, the next one
+    // stands in for it, and at the end of the file the last one.
     bool decodeTo(std::int64_t wanted) {
-        if (m_position == wanted) return true;
+        if (m_position != noPosition && m_position >= wanted) return true;
         int failures = 0;
         while (true) {
-            const int code = avcodec_receive_frame(m_decoder.get(), m_frame.get());
+            const int code = avcodec_receive_frame(m_decoder.get(), m_spare.get());
             if (code == 0) {
-                m_position =
-                    m_frame->best_effort_timestamp != AV_NOPTS_VALUE ? m_frame->best_effort_timestamp : m_frame->pts;
-                if (video().still) m_position = wanted;
-                if (m_position == wanted) return true;
-                if (m_position > wanted) return false;
+                std::swap(m_frame, m_spare);
+                noteFrame();
+                if (video().still || m_position >= wanted) return true;
                 continue;
             }
-            if (code == AVERROR_EOF || m_ended) return false;
+            if (code == AVERROR_EOF || m_ended) return m_position != noPosition && nearEnd(wanted);
             if (code != AVERROR(EAGAIN) && ++failures > 64) return false;
-            const int read = av_read_frame(m_opened.format.get(), m_packet.get());
-            if (read < 0) {
+            if (av_read_frame(m_opened.format.get(), m_packet.get()) < 0) {
+                if (m_draining) m_ended = true;
+                m_draining = true;
                 avcodec_send_packet(m_decoder.get(), nullptr);
-                m_ended = avcodec_receive_frame(m_decoder.get(), m_frame.get()) < 0;
-                if (m_ended) return false;
-                m_position = video().still ? wanted : m_frame->best_effort_timestamp;
-                if (m_position == wanted) return true;
                 continue;
             }
             if (m_packet->stream_index == m_opened.video) avcodec_send_packet(m_decoder.get(), m_packet.get());
             av_packet_unref(m_packet.get());
         }
+    }
+
+    // True where only the last few pictures, which a damaged or cut file may lack, lie after the one that is there.
+    bool nearEnd(std::int64_t wanted) const {
+        const auto& times = m_opened.index.times;
+        return std::upper_bound(times.begin(), times.end(), m_position) + 4 >=
+               std::lower_bound(times.begin(), times.end(), wanted);
     }
 
     static constexpr std::int64_t noPosition = INT64_MIN;
@@ -132,8 +167,11 @@ private:
     Owned<AVPacket> m_packet;
     Owned<AVFrame> m_frame;
     ToLinear m_converter;
+    Owned<AVFrame> m_spare = makeFrame();
     std::int64_t m_position = noPosition; // the stamp of the picture in m_frame
-    bool m_ended = false;
+    std::int64_t m_next = 0;              // the index of the picture that comes out next, where they are counted
+    int m_sinceSeek = 0;
+    bool m_ended = false, m_draining = false, m_keyLied = false;
 };
 
 } // namespace

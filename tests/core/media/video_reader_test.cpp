@@ -1,6 +1,7 @@
 #include "core/media/video_reader.h"
 
 #include <cmath>
+#include <fstream>
 #include <gtest/gtest.h>
 #include <random>
 
@@ -109,6 +110,38 @@ TEST_F(Reader, ReadsStillsOfAllKinds) {
             EXPECT_NEAR(codeFromLinear(picture->at(50, 28).r / 32768.0) * 255, 0x30, 3) << name;
         }
     }
+}
+
+// AVI carries no presentation times, and with reordered pictures not even usable decoding times: they are told by
+// counting.
+TEST_F(Reader, CountsPicturesWhereAFileHasNoTimes) {
+    writeNumberedClip(at("plain.mp4"), {320, 180}, 25, 60);
+    ASSERT_TRUE(
+        ffmpeg("-i " + at("plain.mp4").string() + " -c:v mpeg4 -qscale:v 2 -bf 2 -g 12 " + at("b.avi").string()));
+    const auto reader = open(at("b.avi"));
+    ASSERT_TRUE(reader);
+    std::vector<int> forward;
+    for (int i = 0; i < 58; ++i) forward.push_back(number(*reader, i));
+    for (int i = 1; i < 58; ++i) EXPECT_EQ(forward[std::size_t(i)], forward[0] + i);
+    const auto again = open(at("b.avi"));
+    for (const int n : {50, 13, 12, 37, 36, 1}) EXPECT_EQ(number(*again, n), forward[std::size_t(n)]) << "by seeking";
+}
+
+// Damage in the middle: torn pictures there, whole ones before and after, and never an error or an endless search.
+TEST_F(Reader, SurvivesDamageInTheMiddle) {
+    writeNumberedClip(at("a.mp4"), {320, 180}, 25, 80, 20);
+    const auto size = fs::file_size(at("a.mp4"));
+    {
+        std::fstream file(at("a.mp4"), std::ios::in | std::ios::out | std::ios::binary);
+        file.seekp(std::streamoff(size / 2));
+        for (int i = 0; i < 3000; ++i) file.put(char(i * 37));
+    }
+    const auto reader = open(at("a.mp4"));
+    ASSERT_TRUE(reader);
+    EXPECT_EQ(number(*reader, 5), 5);
+    for (int i = 0; i < 80; i += 7) EXPECT_TRUE(reader->read(i)) << i;
+    EXPECT_EQ(number(*reader, 79), 79);
+    EXPECT_EQ(number(*reader, 3), 3);
 }
 
 TEST_F(Reader, KeepsTransparencyOfPictures) {
