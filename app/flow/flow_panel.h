@@ -2,8 +2,8 @@
 // What the flow check says about the selected cut, in plain words, each finding with its fixes as buttons.
 #include <QWidget>
 
+#include "app/background/flow_watch.h"
 #include "app/document/document.h"
-#include "app/work/flow_watch.h"
 
 class QLabel;
 class QVBoxLayout;

@@ -4,7 +4,7 @@
 #include <QWidget>
 #include <array>
 
-#include "app/work/frame_service.h"
+#include "app/background/frame_service.h"
 
 namespace virga {
 

@@ -1,7 +1,6 @@
 #include "app/panels/clip_panel.h"
 
 #include <QCheckBox>
-#include <QGridLayout>
 #include <QLineEdit>
 
 #include "app/commands/reel_commands.h"
@@ -11,27 +10,19 @@
 namespace virga {
 
 ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_document(document) {
-    auto* grid = new QGridLayout(this);
-    grid->setContentsMargins(12, 6, 12, 8);
-    grid->setHorizontalSpacing(8);
-    grid->setVerticalSpacing(6);
-    int row = 0;
-    const auto add = [&](const QString& name, QWidget* widget) {
-        grid->addWidget(label(name, "caption", this), row, 0, Qt::AlignVCenter);
-        grid->addWidget(widget, row++, 1);
-    };
+    FormRows rows(this);
     m_name = new QLineEdit(this);
     m_name->setAccessibleName(tr("Clip name"));
     connect(m_name, &QLineEdit::editingFinished, this, [this] {
         if (m_name->isModified()) change(tr("rename clip"), [this](Clip& c) { c.name = m_name->text().toStdString(); });
         m_name->setModified(false);
     });
-    add(tr("name"), m_name);
+    rows.add(tr("name"), m_name);
     m_source = new ElidedLabel(this);
     m_source->setObjectName("caption");
-    add(tr("file"), m_source);
+    rows.add(tr("file"), m_source);
     m_facts = label({}, "mono", this);
-    add({}, m_facts);
+    rows.add({}, m_facts);
     m_length = new NumberField(this);
     m_length->setUnit(tr(" f"), 0, 1);
     m_length->setFixedWidth(74);
@@ -54,13 +45,13 @@ ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_d
     m_spare->setToolTip(tr("Unused source frames before and after the clip"));
     lengthLayout->addWidget(m_spare);
     lengthLayout->addStretch(1);
-    add(tr("length"), lengthRow);
+    rows.add(tr("length"), lengthRow);
     m_fit = new Choices({{tr("fill"), {}, tr("Fill the frame, cutting off what is over")},
                          {tr("fit"), {}, tr("Show all of it, edges filled")},
                          {tr("stretch"), {}, tr("Pull it to the frame")}},
                         this);
     connect(m_fit, &Choices::chosen, this, [this](int i) { change(tr("fit"), [i](Clip& c) { c.fit = Fit(i); }); });
-    add(tr("frame"), m_fit);
+    rows.add(tr("frame"), m_fit);
     m_edges = new Choices({{tr("piece"), {}, tr("As the whole piece")},
                            {{}, "edges-empty", tr("Empty")},
                            {{}, "edges-hold", tr("Hold the border")},
@@ -70,7 +61,7 @@ ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_d
     connect(m_edges, &Choices::chosen, this, [this](int i) {
         change(tr("edges of clip"), [i](Clip& c) { c.edges = i == 0 ? std::nullopt : std::optional(EdgeFill(i - 1)); });
     });
-    add(tr("edges"), m_edges);
+    rows.add(tr("edges"), m_edges);
     auto* soundRow = new QWidget(this);
     auto* soundLayout = new QHBoxLayout(soundRow);
     soundLayout->setContentsMargins(0, 0, 0, 0);
@@ -89,9 +80,8 @@ ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_d
     soundLayout->addWidget(m_gain);
     soundLayout->addWidget(m_muted);
     soundLayout->addStretch(1);
-    add(tr("sound"), soundRow);
-    grid->setColumnStretch(1, 1);
-    grid->setRowStretch(row, 1);
+    rows.add(tr("sound"), soundRow);
+    rows.end();
     connect(document, &Document::projectChanged, this, &ClipPanel::refresh);
     connect(document, &Document::selectionChanged, this, &ClipPanel::refresh);
     connect(document, &Document::playheadChanged, this, &ClipPanel::refresh);

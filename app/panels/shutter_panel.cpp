@@ -1,6 +1,5 @@
 #include "app/panels/shutter_panel.h"
 
-#include <QGridLayout>
 #include <QLabel>
 #include <QSlider>
 #include <cmath>
@@ -14,21 +13,13 @@
 namespace virga {
 
 ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent), m_document(document) {
-    auto* grid = new QGridLayout(this);
-    grid->setContentsMargins(12, 6, 12, 8);
-    grid->setHorizontalSpacing(8);
-    grid->setVerticalSpacing(6);
-    int row = 0;
-    const auto add = [&](const QString& name, QWidget* widget) {
-        grid->addWidget(label(name, "caption", this), row, 0, Qt::AlignVCenter);
-        grid->addWidget(widget, row++, 1);
-    };
+    FormRows rows(this);
     m_scope = new Choices({{tr("whole piece"), {}, tr("Shutter and edges of the whole piece")},
                            {tr("this cut"), {}, tr("Only at the selected cut")}},
                           this);
     m_scope->setCurrent(0);
     connect(m_scope, &Choices::chosen, this, &ShutterPanel::refresh);
-    add(tr("for"), m_scope);
+    rows.add(tr("for"), m_scope);
     auto* angleRow = new QWidget(this);
     auto* angleLayout = new QHBoxLayout(angleRow);
     angleLayout->setContentsMargins(0, 0, 0, 0);
@@ -44,7 +35,7 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     m_angle->setAccessibleName(tr("Shutter angle in degrees"));
     angleLayout->addWidget(m_slider, 1);
     angleLayout->addWidget(m_angle);
-    add(tr("shutter"), angleRow);
+    rows.add(tr("shutter"), angleRow);
     const auto setAngle = [this](double v) {
         Shutter s = shutter();
         if (s.angle == v) return;
@@ -59,7 +50,7 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     });
     connect(m_angle, &NumberField::edited, this, setAngle);
     m_exposure = label({}, "caption", this);
-    add({}, m_exposure);
+    rows.add({}, m_exposure);
     auto* fine = new QWidget(this);
     auto* fineLayout = new QHBoxLayout(fine);
     fineLayout->setContentsMargins(0, 0, 0, 0);
@@ -89,16 +80,15 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
         s.samples = int(v);
         setShutter(s, tr("shutter samples"));
     });
-    add(tr("phase"), fine);
+    rows.add(tr("phase"), fine);
     m_edges = new Choices({{tr("empty"), {}, tr("Nothing: transparent black")},
                            {tr("hold"), {}, tr("The border goes on")},
                            {tr("repeat"), {}, tr("The frame again and again")},
                            {tr("mirror"), {}, tr("The frame turned over at each edge")}},
                           this);
     connect(m_edges, &Choices::chosen, this, [this](int i) { setEdges(EdgeFill(i)); });
-    add(tr("edges"), m_edges);
-    grid->setColumnStretch(1, 1);
-    grid->setRowStretch(row, 1);
+    rows.add(tr("edges"), m_edges);
+    rows.end();
     connect(document, &Document::projectChanged, this, &ShutterPanel::refresh);
     connect(document, &Document::selectionChanged, this, &ShutterPanel::refresh);
     refresh();

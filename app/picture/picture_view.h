@@ -4,8 +4,8 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/work/frame_service.h"
-#include "app/work/player.h"
+#include "app/background/frame_service.h"
+#include "app/background/player.h"
 
 namespace virga {
 

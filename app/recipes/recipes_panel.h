@@ -3,8 +3,8 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/background/frame_service.h"
 #include "app/document/document.h"
-#include "app/work/frame_service.h"
 
 class QLabel;
 

@@ -4,11 +4,11 @@
 // dropped in.
 #include <QWidget>
 
+#include "app/background/flow_watch.h"
+#include "app/background/thumbnails.h"
+#include "app/background/waveform.h"
 #include "app/document/document.h"
 #include "app/reel/reel_scale.h"
-#include "app/work/flow_watch.h"
-#include "app/work/thumbnails.h"
-#include "app/work/waveform.h"
 
 namespace virga {
 

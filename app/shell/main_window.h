@@ -3,14 +3,14 @@
 // Lanes below.
 #include <QMainWindow>
 
+#include "app/background/flow_watch.h"
+#include "app/background/frame_service.h"
+#include "app/background/importer.h"
+#include "app/background/player.h"
+#include "app/background/thumbnails.h"
+#include "app/background/waveform.h"
 #include "app/document/autosave.h"
 #include "app/document/document.h"
-#include "app/work/flow_watch.h"
-#include "app/work/frame_service.h"
-#include "app/work/importer.h"
-#include "app/work/player.h"
-#include "app/work/thumbnails.h"
-#include "app/work/waveform.h"
 
 class QLabel;
 class QPushButton;

@@ -25,6 +25,22 @@ QLabel* label(const QString& text, const char* role, QWidget* parent) {
     return result;
 }
 
+FormRows::FormRows(QWidget* panel) : m_panel(panel), m_grid(new QGridLayout(panel)) {
+    m_grid->setContentsMargins(12, 6, 12, 8);
+    m_grid->setHorizontalSpacing(8);
+    m_grid->setVerticalSpacing(6);
+    m_grid->setColumnStretch(1, 1);
+}
+
+void FormRows::add(const QString& caption, QWidget* control) {
+    m_grid->addWidget(label(caption, "caption", m_panel), m_row, 0, Qt::AlignVCenter);
+    m_grid->addWidget(control, m_row++, 1);
+}
+
+void FormRows::end() {
+    m_grid->setRowStretch(m_row, 1);
+}
+
 Choices::Choices(const std::vector<Choice>& choices, QWidget* parent)
     : QWidget(parent), m_group(new QButtonGroup(this)) {
     auto* row = new QHBoxLayout(this);

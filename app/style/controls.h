@@ -1,6 +1,7 @@
 #pragma once
 // Small shared controls: icon buttons, a row of choices, tabs, labels that shorten themselves.
 #include <QButtonGroup>
+#include <QGridLayout>
 #include <QLabel>
 #include <QToolButton>
 #include <QWidget>
@@ -13,6 +14,19 @@ QToolButton* iconButton(const QString& iconName, const QString& tip, QWidget* pa
 
 /// A label in one of the style sheet's roles: "caption", "heading", "title", "mono".
 QLabel* label(const QString& text, const char* role, QWidget* parent = nullptr);
+
+/// Rows of a caption and a control, as the panels have them; `end` pushes them to the top.
+class FormRows {
+public:
+    explicit FormRows(QWidget* panel);
+    void add(const QString& caption, QWidget* control);
+    void end();
+
+private:
+    QWidget* m_panel;
+    QGridLayout* m_grid;
+    int m_row = 0;
+};
 
 /// A few exclusive choices side by side.
 class Choices : public QWidget {

@@ -1,6 +1,6 @@
 // What the Picture shows is what is exported, frame by frame.
+#include "app/background/frame_service.h"
 #include "app/picture/picture_view.h"
-#include "app/work/frame_service.h"
 #include "core/media/video_reader.h"
 #include "core/project/project_file.h"
 #include "core/raster/transfer.h"

@@ -5,8 +5,8 @@
 #include <cstring>
 #include <gtest/gtest.h>
 
+#include "app/background/frame_service.h"
 #include "app/style/theme.h"
-#include "app/work/frame_service.h"
 
 int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);

@@ -58,8 +58,7 @@ Image<Rgba8> numberedFrame(Size size, int number) {
     const std::lock_guard lock(mutex);
     Image<Rgba8>& ground = grounds[{size.width, size.height}];
     if (ground.isEmpty()) ground = texturedPicture(size, 3);
-    Image<Rgba8> picture(size);
-    for (int y = 0; y < size.height; ++y) std::copy_n(ground.row(y), size.width, picture.row(y));
+    Image<Rgba8> picture = copyOf(ground);
     const int block = size.width / 8;
     for (int bit = 0; bit < 8; ++bit)
         for (int y = 0; y < size.height / 3; ++y)

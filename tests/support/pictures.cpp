@@ -45,6 +45,12 @@ Image<Rgba8> solidPicture(Size size, Rgba8 colour) {
     return picture;
 }
 
+Image<Rgba8> copyOf(const Image<Rgba8>& picture) {
+    Image<Rgba8> copy(picture.size());
+    for (int y = 0; y < picture.height(); ++y) std::copy_n(picture.row(y), picture.width(), copy.row(y));
+    return copy;
+}
+
 Pyramid pyramidOf(const Image<Rgba8>& picture) {
     return Pyramid(linearise(picture.view()));
 }

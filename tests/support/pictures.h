@@ -10,6 +10,7 @@ namespace virga::test {
 /// A photograph-like picture: smooth shapes, edges and fine texture, repeatable for a seed.
 Image<Rgba8> texturedPicture(Size size, unsigned seed = 1);
 Image<Rgba8> solidPicture(Size size, Rgba8 colour);
+Image<Rgba8> copyOf(const Image<Rgba8>& picture);
 Pyramid pyramidOf(const Image<Rgba8>& picture);
 
 /// A whole picture through the sampling kernel, tile by tile, encoded to 8 bit.

@@ -15,7 +15,8 @@ using namespace test;
 class Plunge : public testing::Test {
 protected:
     void SetUp() override {
-        const auto draw = [](int) { return texturedPicture({640, 360}, 5); };
+        static const Image<Rgba8> picture = texturedPicture({640, 360}, 5);
+        const auto draw = [](int) { return copyOf(picture); };
         writeClip(m_folder / "a.mp4", {640, 360}, 25, 75, draw, 25);
         fs::copy(m_folder / "a.mp4", m_folder / "b.mp4");
         m_project = plungeProject(m_folder / "a.mp4", m_folder / "b.mp4");

@@ -1,7 +1,7 @@
-#include "app/work/thumbnails.h"
+#include "app/background/thumbnails.h"
 
-#include "app/work/background.h"
-#include "app/work/frame_service.h"
+#include "app/background/frame_service.h"
+#include "app/background/in_background.h"
 #include "core/render/thumbnail.h"
 
 namespace virga {

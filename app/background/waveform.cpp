@@ -1,9 +1,9 @@
-#include "app/work/waveform.h"
+#include "app/background/waveform.h"
 
 #include <algorithm>
 #include <cmath>
 
-#include "app/work/background.h"
+#include "app/background/in_background.h"
 #include "core/media/audio_reader.h"
 
 namespace virga {

@@ -6,7 +6,7 @@
 #include <QTimer>
 #include <memory>
 
-#include "app/work/frame_service.h"
+#include "app/background/frame_service.h"
 
 class QAudioSink;
 

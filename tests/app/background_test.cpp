@@ -3,11 +3,11 @@
 #include <QTest>
 #include <gtest/gtest.h>
 
-#include "app/work/flow_watch.h"
-#include "app/work/frame_service.h"
-#include "app/work/importer.h"
-#include "app/work/thumbnails.h"
-#include "app/work/waveform.h"
+#include "app/background/flow_watch.h"
+#include "app/background/frame_service.h"
+#include "app/background/importer.h"
+#include "app/background/thumbnails.h"
+#include "app/background/waveform.h"
 #include "core/media/audio_reader.h"
 #include "core/media/wav.h"
 #include "tests/support/clips.h"

@@ -1,6 +1,6 @@
-#include "app/work/flow_watch.h"
+#include "app/background/flow_watch.h"
 
-#include "app/work/background.h"
+#include "app/background/in_background.h"
 
 namespace virga {
 

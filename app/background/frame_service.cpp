@@ -1,4 +1,4 @@
-#include "app/work/frame_service.h"
+#include "app/background/frame_service.h"
 
 #include <algorithm>
 #include <cstring>

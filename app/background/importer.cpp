@@ -1,9 +1,9 @@
-#include "app/work/importer.h"
+#include "app/background/importer.h"
 
 #include <QDir>
 #include <QFileInfo>
 
-#include "app/work/background.h"
+#include "app/background/in_background.h"
 #include "core/media/probe.h"
 
 namespace virga {

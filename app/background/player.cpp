@@ -1,4 +1,4 @@
-#include "app/work/player.h"
+#include "app/background/player.h"
 
 #include <QAudioFormat>
 #include <QAudioSink>
@@ -8,7 +8,7 @@
 #include <cmath>
 #include <cstring>
 
-#include "app/work/background.h"
+#include "app/background/in_background.h"
 #include "core/media/audio_reader.h"
 #include "core/render/audio_mix.h"
 
