@@ -36,10 +36,10 @@ void addFiles(Document& document, const std::vector<MediaInfo>& files, int place
     document.apply(name, std::move(next));
     if (clips == 0) return;
     const int cuts = cutCount(*document.project());
-    if (cuts > 0)
-        document.select({Selection::CutSelected, std::clamp(first - 1, 0, cuts - 1)});
-    else
-        document.select({Selection::ClipSelected, 0});
+    if (cuts == 0) return document.select({Selection::ClipSelected, 0});
+    const int cut = std::clamp(first - 1, 0, cuts - 1);
+    document.select({Selection::CutSelected, cut});
+    document.setPlayhead(cutFrame(*document.project(), cut)); // what the lanes are about is what is seen
 }
 
 void deleteClip(Document& document, int clip) {

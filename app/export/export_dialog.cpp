@@ -50,8 +50,12 @@ ExportDialog::ExportDialog(Document* document, QWidget* parent) : QDialog(parent
         grid->addWidget(label(name, "caption", this), row, 0, Qt::AlignVCenter | Qt::AlignRight);
         grid->addWidget(widget, row++, 1, 1, 2);
     };
-    const QString folder = document->path().isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::MoviesLocation)
-                                                      : QFileInfo(document->path()).absolutePath();
+    // Beside the project; a piece without a name goes to the films, where there is such a folder.
+    QString folder = QStandardPaths::writableLocation(QStandardPaths::MoviesLocation);
+    if (!document->path().isEmpty())
+        folder = QFileInfo(document->path()).absolutePath();
+    else if (!QFileInfo::exists(folder))
+        folder = QDir::homePath();
     m_path = new QLineEdit(QDir(folder).filePath(document->title().toLower().replace(' ', '-') + ".mp4"), this);
     m_path->setObjectName("exportPath");
     m_path->setAccessibleName(tr("File to write"));

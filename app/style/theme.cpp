@@ -60,6 +60,7 @@ void useTheme(const QString& name) {
     const QJsonObject values = all[chosen].toObject();
     current.name = chosen;
     QString sheet = QString::fromUtf8(resource("virga.qss"));
+    sheet.replace("@theme", chosen);
     // Longer names first, so that @line does not eat the beginning of another token.
     QStringList names;
     for (const Token& t : tokens) {

@@ -26,6 +26,7 @@ TEST_F(Reel, FilesAreDroppedInTheirOrder) {
     EXPECT_EQ(project().reel[0].length, 75);
     EXPECT_EQ(project().settings.size, (Size{320, 180}));
     EXPECT_EQ(document().selection(), (Selection{Selection::CutSelected, 0})) << "its cut is ready to be shaped";
+    EXPECT_EQ(document().playhead(), 75) << "and seen";
     dropFiles(m_window->reel(), {20, 60}, {at("a.mp4")});
     ASSERT_TRUE(waitFor([this] { return project().reel.size() == 3; }));
     EXPECT_EQ(project().reel[0].name, "a") << "where it was dropped";
