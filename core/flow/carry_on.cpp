@@ -79,7 +79,7 @@ std::optional<double> zoomThatCovers(const Project& project, int cut) {
     for (auto n = at + span.first; n <= at + span.last; ++n)
         for (const LayerPlan& layer : planFrame(project, n).layers)
             for (const double part : {0.0, 0.5, 1.0}) {
-                if (layer.source.isEmpty()) continue;
+                if (layer.source.isEmpty() || layer.clip != clipAt(project, n)) continue;
                 const auto k = coveringScale(mapAt(layer, layer.shutter.at(part), size), layer.source, size,
                                              {size.width / 2.0, size.height / 2.0});
                 if (!k) return std::nullopt;

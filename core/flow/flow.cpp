@@ -8,6 +8,7 @@
 #include "core/flow/carry_on.h"
 #include "core/flow/frame_facts.h"
 #include "core/motion/stack_map.h"
+#include "core/project/reel_edits.h"
 
 namespace virga {
 namespace {
@@ -56,6 +57,7 @@ public:
             checkLastKey();
             checkEdges();
         }
+        checkSpare();
         for (const Move& move : m_transition.moves)
             if (move.kind == MoveKind::Unknown)
                 add({"unknown-move:" + move.id,
@@ -117,6 +119,9 @@ private:
         const int cut = m_cut;
         const Fix byCurve{"Match speed", [cut](const Project& p) { return withAllMatched(p, cut, true); }};
         const Fix byValue{"By start value", [cut](const Project& p) { return withAllMatched(p, cut, false); }};
+        // A shot that slides over another, or away from it, is an entrance: nothing has to carry on.
+        const bool overlapping = !m_transition.overlap.isEmpty();
+        if (slow < m_limits.still && overlapping && (in > out) == (m_transition.top == Side::Incoming)) return;
         if (slow < m_limits.still) {
             const bool stops = out > in;
             add({"speed-step", Severity::Breaks, cut, stops ? 0 : -1,
@@ -213,6 +218,26 @@ private:
                              "larger move hides it.",
                              copies, copiesWhileSlow),
                  cover()});
+    }
+
+    void checkSpare() {
+        for (const SpareShortage& s : spareShortages(m_project)) {
+            if (s.cut != m_cut) continue;
+            const bool out = s.side == Side::Outgoing;
+            const int cut = m_cut;
+            add({out ? "spare-after" : "spare-before",
+                 Severity::Breaks,
+                 m_cut,
+                 out ? s.there : -s.there - 1,
+                 fmt::format("The {} shot runs out in the overlap", out ? "outgoing" : "incoming"),
+                 fmt::format("It needs {} spare frame{} {} the cut and has {}; the rest stands still.", s.wanted,
+                             s.wanted == 1 ? "" : "s", out ? "after" : "before", s.there),
+                 {{"Shorten the overlap", [cut, s, out](const Project& p) -> Expected<Project> {
+                       Overlap overlap = transitionAt(p, cut).overlap;
+                       (out ? overlap.after : overlap.before) = s.there;
+                       return withOverlap(p, cut, overlap, transitionAt(p, cut).top);
+                   }}}});
+        }
     }
 
     const Project& m_project;

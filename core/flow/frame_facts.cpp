@@ -27,7 +27,11 @@ FrameFacts factsOf(const Project& project, std::int64_t reelFrame, std::int64_t 
     facts.side = facts.frame < 0 ? Side::Outgoing : Side::Incoming;
     const FramePlan plan = planFrame(project, reelFrame);
     if (plan.layers.empty()) return facts;
-    const LayerPlan& layer = plan.layers.back();
+    // Of two overlapping shots, the one whose side this is.
+    const int owner = clipAt(project, reelFrame);
+    const LayerPlan* own = layerOfClip(plan, owner);
+    if (!own) return facts;
+    const LayerPlan& layer = *own;
     const Size size = project.settings.size;
     const double n = double(reelFrame);
     facts.edges = layer.edges;
@@ -37,6 +41,17 @@ FrameFacts factsOf(const Project& project, std::int64_t reelFrame, std::int64_t 
         for (const double part : {0.0, 0.25, 0.5, 0.75, 1.0})
             facts.uncovered = std::max(facts.uncovered,
                                        uncoveredShare(mapAt(layer, layer.shutter.at(part), size), layer.source, size));
+    // Where the own edges are empty, what lies beneath or on top may still fill the frame.
+    if (facts.edges == EdgeFill::Empty && facts.uncovered > 0)
+        for (const LayerPlan& other : plan.layers) {
+            if (other.clip < 0 || other.clip == owner || other.opacity < 1 || other.source.isEmpty()) continue;
+            double most = 0;
+            if (other.edges == EdgeFill::Empty)
+                for (const double part : {0.0, 0.5, 1.0})
+                    most =
+                        std::max(most, uncoveredShare(mapAt(other, other.shutter.at(part), size), other.source, size));
+            facts.uncovered = std::min(facts.uncovered, most);
+        }
     return facts;
 }
 

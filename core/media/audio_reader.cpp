@@ -8,7 +8,7 @@
 namespace virga {
 
 Expected<std::vector<float>> readAudio(const std::filesystem::path& path, Rational from, std::int64_t count,
-                                       const Cancel& cancel) {
+                                       const Cancel& cancel, Rational speed) {
     using namespace av;
     std::vector<float> out(std::size_t(std::max<std::int64_t>(count, 0)) * audioChannels, 0.0f);
     auto opened = openInput(path, cancel);
@@ -52,11 +52,11 @@ Expected<std::vector<float>> readAudio(const std::filesystem::path& path, Ration
             if (layout.order == AV_CHANNEL_ORDER_UNSPEC)
                 av_channel_layout_default(&layout, frame->ch_layout.nb_channels);
             swr_alloc_set_opts2(&raw, &stereo, AV_SAMPLE_FMT_FLT, audioRate, &layout, AVSampleFormat(frame->format),
-                                frame->sample_rate, 0, nullptr);
+                                int(roundToInteger(Rational(frame->sample_rate) * speed)), 0, nullptr);
             resampler.reset(raw);
             if (!raw || swr_init(raw) < 0) return false;
             const auto stamp = frame->best_effort_timestamp != AV_NOPTS_VALUE ? frame->best_effort_timestamp : 0;
-            at = roundToInteger((seconds(stamp, stream->time_base) - origin - from) * Rational(audioRate));
+            at = roundToInteger((seconds(stamp, stream->time_base) - origin - from) / speed * Rational(audioRate));
         }
         block.resize(std::size_t(swr_get_out_samples(resampler.get(), frame->nb_samples)) * 2 + 64);
         auto* target = reinterpret_cast<std::uint8_t*>(block.data());

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "core/base/sequence_path.h"
+
 namespace virga::av {
 namespace fs = std::filesystem;
 
@@ -15,9 +17,52 @@ std::string errorText(int code) {
     return text;
 }
 
+namespace {
+
+// Numbered pictures through FFmpeg's image2 demuxer, 25 a second.
+Expected<Owned<AVFormatContext>> openSequence(const SequencePath& sequence, const Cancel& cancel) {
+    const std::string name = sequence.path().string();
+    std::error_code ec;
+    for (long n = sequence.first; n <= sequence.last; ++n) {
+        if (fs::exists(sequence.picture(n), ec)) continue;
+        return fail(ErrorCode::NotFound, fmt::format("picture {} of the sequence is not there", n), name,
+                    "look for " + sequence.picture(n).filename().string());
+    }
+    AVFormatContext* raw = avformat_alloc_context();
+    raw->opaque = new Cancel(cancel);
+    raw->interrupt_callback = {[](void* flag) { return int(static_cast<const Cancel*>(flag)->requested()); },
+                               raw->opaque};
+    auto* const flag = static_cast<Cancel*>(raw->opaque);
+    AVDictionary* options = nullptr;
+    av_dict_set_int(&options, "start_number", sequence.first, 0);
+    av_dict_set(&options, "framerate", "25", 0);
+    av_dict_set(&options, "pattern_type", "sequence", 0);
+    // A "%" in the names would be taken for a pattern: doubled, it stands for itself.
+    std::string pattern;
+    for (const char c : (sequence.folder / sequence.before).string()) pattern += c == '%' ? "%%" : std::string(1, c);
+    pattern += fmt::format("%0{}d{}", sequence.digits, sequence.after);
+    const int code = avformat_open_input(&raw, pattern.c_str(), av_find_input_format("image2"), &options);
+    av_dict_free(&options);
+    if (code < 0) {
+        delete flag;
+        return fail(ErrorCode::Unreadable, fmt::format("the pictures cannot be opened ({})", errorText(code)), name,
+                    "check the files and their permissions");
+    }
+    Owned<AVFormatContext> format(raw);
+    if (avformat_find_stream_info(raw, nullptr) < 0)
+        return fail(ErrorCode::Unreadable, "its pictures cannot be read", name, "copy or export them again");
+    // The demuxer goes on as long as there are numbers; the sequence ends where it says.
+    raw->streams[0]->duration = sequence.count();
+    return format;
+}
+
+} // namespace
+
 Expected<Owned<AVFormatContext>> openInput(const fs::path& path, const Cancel& cancel) {
     quiet();
     std::error_code ec;
+    if (const auto sequence = sequenceOf(path); sequence && !fs::is_regular_file(path, ec))
+        return openSequence(*sequence, cancel);
     const auto status = fs::status(path, ec);
     if (!fs::exists(status))
         return fail(ErrorCode::NotFound, "there is no such file", path.string(), "look for it where it was moved to");

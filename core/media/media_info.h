@@ -37,6 +37,8 @@ struct MediaInfo {
     std::string container;
     std::optional<VideoInfo> video;
     std::optional<AudioInfo> audio;
+    Rational timecode;                 // seconds of the first picture by the file's own timecode; 0 where it has none
+    std::string fingerprint;           // of the content, see fingerprint.h; empty until taken
     std::vector<std::string> warnings; // usable, but worth knowing: cut short, HDR, interlaced
 };
 

@@ -41,8 +41,8 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, const st
         !(s->disposition & AV_DISPOSITION_ATTACHED_PIC) && s->duration != AV_NOPTS_VALUE &&
         index.times.back() - index.times.front() < s->duration * 95 / 100)
         index.brokenOff = true;
-    // With reordered pictures and no times, a key frame's packet stands before its place in the row: only counting from the
-    // very start is sure.
+    // With reordered pictures and no times, a key frame's packet stands before its place in the row: only counting from
+    // the very start is sure.
     if (!index.stamped && s->codecpar->video_delay > 0) index.keys = {index.times.front()};
     for (std::size_t i = 1; i < index.times.size(); ++i) {
         const auto gap = index.times[i] - index.times[i - 1];

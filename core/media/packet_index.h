@@ -11,7 +11,7 @@ struct PacketIndex {
     std::vector<std::int64_t> keys;         // those of key frames
     std::int64_t end = 0;                   // when the last picture ends
     std::int64_t longest = 0, shortest = 0; // gaps between neighbours
-    bool stamped = true;     // every picture has a presentation time; without, they are told by counting
+    bool stamped = true;                    // every picture has a presentation time; without, they are told by counting
     bool brokenOff = false;                 // reading stopped with an error, or fewer pictures than the file announces
 };
 

@@ -5,8 +5,10 @@
 #include <fmt/format.h>
 #include <vector>
 
+#include "core/base/sequence_path.h"
 #include "core/media/reader_state.h"
 #include "core/media/to_rgba.h"
+#include "core/time/timecode.h"
 
 namespace virga::av {
 namespace {
@@ -24,8 +26,9 @@ int rotationOf(const AVStream* stream, const AVFrame& first) {
     return 0;
 }
 
-bool isStill(const AVFormatContext* format, const PacketIndex& index) {
+bool isStill(const AVFormatContext* format, const PacketIndex& index, bool sequence) {
     const std::string name = format->iformat->name;
+    if (sequence) return false;
     return index.times.size() == 1 &&
            (name.find("_pipe") != std::string::npos || name == "image2" || name == "gif" || name == "apng");
 }
@@ -61,7 +64,7 @@ FrameRate nominalRate(const AVStream* stream, const PacketIndex& index) {
 }
 
 VideoInfo describeVideo(const AVFormatContext* format, const AVStream* stream, const PacketIndex& index,
-                        const AVFrame& first) {
+                        const AVFrame& first, bool sequence) {
     VideoInfo v;
     v.coded = {first.width, first.height};
     v.rotation = rotationOf(stream, first);
@@ -71,7 +74,7 @@ VideoInfo describeVideo(const AVFormatContext* format, const AVStream* stream, c
         toRational(first.sample_aspect_ratio.num > 0 ? first.sample_aspect_ratio : stream->sample_aspect_ratio);
     if (aspect <= Rational(1, 16) || aspect >= Rational(16)) aspect = 1;
     v.pixelAspect = swap ? Rational(1) / aspect : aspect;
-    v.still = isStill(format, index);
+    v.still = isStill(format, index, sequence);
     v.frames = v.still ? 0 : std::int64_t(index.times.size());
     v.rate = v.still ? FrameRate(25) : nominalRate(stream, index);
     v.variableRate = !v.still && isVariable(stream, index);
@@ -142,6 +145,7 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
                         fmt::format("its pictures are too large ({} x {})", (*first)->width, (*first)->height), name,
                         "make them smaller than 16384 a side");
         const std::string kind = f->iformat->name;
+        const auto sequence = sequenceOf(path);
         const bool pipe =
             kind.find("_pipe") != std::string::npos || kind == "image2"; // still pictures: their demuxers cannot seek
         if (pipe ||
@@ -155,7 +159,12 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
         auto index = indexPackets(f, o.video, name, cancel);
         if (!index) return tl::unexpected(index.error());
         o.index = std::move(*index);
-        o.info.video = describeVideo(f, stream, o.index, **first);
+        if (sequence && o.index.times.size() > std::size_t(sequence->count())) {
+            o.index.times.resize(std::size_t(sequence->count()));
+            std::erase_if(o.index.keys, [&](std::int64_t k) { return k > o.index.times.back(); });
+            o.index.end = o.index.times.back() + 1;
+        }
+        o.info.video = describeVideo(f, stream, o.index, **first, sequence.has_value());
         const VideoInfo& v = *o.info.video;
         if (o.index.brokenOff)
             o.info.warnings.push_back(
@@ -181,6 +190,14 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
         else
             o.audio = -1;
     }
+    // The timecode that a camera wrote, in the container or on a stream of its own.
+    const AVDictionaryEntry* timecode = av_dict_get(f->metadata, "timecode", nullptr, 0);
+    for (unsigned i = 0; !timecode && i < f->nb_streams; ++i)
+        timecode = av_dict_get(f->streams[i]->metadata, "timecode", nullptr, 0);
+    if (timecode && o.info.video)
+        if (const auto frame = frameOfTimecode(timecode->value, o.info.video->rate,
+                                               std::string_view(timecode->value).find(';') != std::string::npos))
+            o.info.timecode = secondsOfFrame(*frame, o.info.video->rate);
     if (!o.info.video && !o.info.audio)
         return fail(ErrorCode::Unreadable, "its sound cannot be read", name, "copy or export it again");
     return o;

@@ -11,6 +11,7 @@ const std::vector<MoveInfo>& allMoves() {
          "Slide",
          {{"x", "Slide x", "w", 0, Space::Linear, -100, 100, 0.05, 3},
           {"y", "Slide y", "h", 0, Space::Linear, -100, 100, 0.05, 3}}},
+        {MoveKind::Fade, "fade", "Fade", {{"opacity", "Opacity", "", 1, Space::Linear, 0, 1, 0.05, 2}}},
     };
     return all;
 }

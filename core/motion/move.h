@@ -12,7 +12,7 @@
 
 namespace virga {
 
-enum class MoveKind { Zoom, Spin, Slide, Unknown };
+enum class MoveKind { Zoom, Spin, Slide, Fade, Unknown };
 enum class Side { Outgoing, Incoming };
 
 struct ChannelInfo {
@@ -33,7 +33,7 @@ struct MoveInfo {
     std::vector<ChannelInfo> channels;
 };
 
-/// What a kind of move has. MoveKind::Unknown has no channels.
+/// What a kind of move has; Fade changes opacity and moves nothing. MoveKind::Unknown has no channels.
 const MoveInfo& moveInfo(MoveKind kind);
 /// All kinds that can be added, in the order in which they are offered.
 const std::vector<MoveInfo>& allMoves();

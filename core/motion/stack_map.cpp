@@ -40,6 +40,7 @@ Matrix moveMatrix(const Move& move, Side side, double time, Size frame) {
     }
     case MoveKind::Slide:
         return translation(channelAt(move, 0, side, time) * frame.width, channelAt(move, 1, side, time) * frame.height);
+    case MoveKind::Fade:
     case MoveKind::Unknown:
         break;
     }
@@ -50,6 +51,14 @@ Matrix stackMatrix(const Stack& stack, Side side, double time, Size frame) {
     Matrix whole;
     for (const Move& move : stack) whole = then(whole, moveMatrix(move, side, time, frame));
     return whole;
+}
+
+double stackOpacity(const Stack& stack, Side side, double time) {
+    double opacity = 1;
+    for (const Move& move : stack)
+        if (move.enabled && move.kind == MoveKind::Fade)
+            opacity *= std::clamp(channelAt(move, 0, side, time), 0.0, 1.0);
+    return opacity;
 }
 
 double frameSpeed(const Stack& stack, Side side, double frame, Size size) {

@@ -13,6 +13,9 @@ Matrix moveMatrix(const Move& move, Side side, double time, Size frame);
 /// All moves of a stack, the first entry innermost.
 Matrix stackMatrix(const Stack& stack, Side side, double time, Size frame);
 
+/// The product of the stack's fades, 0 to 1.
+double stackOpacity(const Stack& stack, Side side, double time);
+
 /// On-screen speed at frame n: of the picture points that lie under the frame's corners, edge middles and centre at
 /// time n, the farthest that one travels from n - 1/2 to n + 1/2, in % of the frame width per frame. Taking the points
 /// where they are on screen makes two even zooms of one rate equally fast, whatever their size.

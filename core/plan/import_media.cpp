@@ -15,6 +15,8 @@ Media mediaFrom(const MediaInfo& info) {
     } else if (info.audio) {
         media.duration = info.audio->duration;
     }
+    media.fingerprint = info.fingerprint;
+    media.timecode = info.timecode;
     media.sound = info.audio.has_value();
     return media;
 }

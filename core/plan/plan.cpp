@@ -1,6 +1,7 @@
 #include "core/plan/plan.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/hash.h"
 #include "core/motion/stack_map.h"
@@ -40,44 +41,123 @@ Matrix fitMatrix(Fit fit, Size source, Rational pixelAspect, Size output) {
                 translation((output.width - w * kx) / 2, (output.height - h * ky) / 2));
 }
 
-FramePlan planFrame(const Project& project, std::int64_t frame) {
-    FramePlan plan;
-    plan.frame = frame;
-    const int index = clipAt(project, frame);
-    if (index < 0) return plan;
-    const Clip& clip = project.reel[std::size_t(index)];
-    const std::int64_t start = clipStart(project, index), end = start + clip.length;
+Size croppedSize(Size source, const Crop& crop) {
+    const auto left = [](int n, double a, double b) {
+        return std::max(1, n - int(std::lround(n * a)) - int(std::lround(n * b)));
+    };
+    if (source.isEmpty()) return source;
+    return {left(source.width, crop.left, crop.right), left(source.height, crop.top, crop.bottom)};
+}
+
+const LayerPlan* layerOfClip(const FramePlan& plan, int clip) {
+    for (const LayerPlan& layer : plan.layers)
+        if (layer.clip == clip && clip >= 0) return &layer;
+    return nullptr;
+}
+
+namespace {
+
+LayerPlan layerFor(const Project& project, const Clip& clip, std::int64_t frame, std::int64_t start,
+                   const Shutter& shutter) {
     LayerPlan layer;
-    layer.clip = index;
     layer.mediaId = clip.mediaId;
     layer.fit = clip.fit;
+    layer.crop = clip.crop;
+    layer.placement = clip.placement;
     layer.edges = edgesOf(project, clip);
-    const Media* media = findMedia(project, clip.mediaId);
-    if (media) {
-        layer.source = media->size;
+    if (const Media* media = findMedia(project, clip.mediaId)) {
+        layer.source = croppedSize(media->size, clip.crop);
         layer.pixelAspect = media->pixelAspect;
     }
-    layer.sourceTime =
-        media && media->still ? Rational(0) : clip.sourceIn + Rational(frame - start) / project.settings.rate;
+    layer.sourceTime = sourceTime(project, clip, frame - start);
+    layer.shutter = openInterval(shutter, double(frame));
+    layer.samples = shutter.samples;
+    if (!clip.drift.empty()) layer.stacks.push_back({clip.drift, Side::Incoming, double(start)});
+    return layer;
+}
 
-    // The shutter of the nearer cut's transition, then the clip's, then the project's.
+// Fades are taken at the frame's own time: a frame has one opacity.
+void fade(LayerPlan& layer, double time) {
+    for (const TimedStack& timed : layer.stacks)
+        layer.opacity *= stackOpacity(timed.stack, timed.side, time - timed.origin);
+}
+
+// The shutter of the nearer cut's transition, then the clip's, then the project's.
+const Shutter& shutterAt(const Project& project, int index, std::int64_t frame, std::int64_t start, std::int64_t end) {
+    const Clip& clip = project.reel[std::size_t(index)];
     const bool last = index + 1 == int(project.reel.size());
     const bool nearerOut = !last && (index == 0 || end - frame <= frame - start + 1);
     const Transition* nearer = nearerOut   ? &project.reel[std::size_t(index) + 1].transition
                                : index > 0 ? &clip.transition
                                            : nullptr;
-    const Shutter& shutter = nearer && nearer->shutter ? *nearer->shutter
-                             : clip.shutter            ? *clip.shutter
-                                                       : project.settings.shutter;
-    layer.shutter = openInterval(shutter, double(frame));
-    layer.samples = shutter.samples;
+    return nearer && nearer->shutter ? *nearer->shutter : clip.shutter ? *clip.shutter : project.settings.shutter;
+}
 
-    if (!clip.drift.empty()) layer.stacks.push_back({clip.drift, Side::Incoming, double(start)});
-    if (index > 0 && !clip.transition.moves.empty())
-        layer.stacks.push_back({clip.transition.moves, Side::Incoming, double(start)});
-    if (!last && !project.reel[std::size_t(index) + 1].transition.moves.empty())
-        layer.stacks.push_back({project.reel[std::size_t(index) + 1].transition.moves, Side::Outgoing, double(end)});
-    plan.layers.push_back(std::move(layer));
+void planReel(const Project& project, std::int64_t frame, FramePlan& plan) {
+    // Clips from the bottom up: each lies on all before it, or right beneath the one that keeps the top.
+    std::int64_t start = 0;
+    for (int i = 0; i < int(project.reel.size()); ++i) {
+        const Clip& clip = project.reel[std::size_t(i)];
+        const std::int64_t end = start + clip.length, at = start;
+        start = end;
+        const Transition* out =
+            i + 1 < int(project.reel.size()) ? &project.reel[std::size_t(i) + 1].transition : nullptr;
+        if (frame < at - (i > 0 ? clip.transition.overlap.before : 0)) continue;
+        if (frame >= end + (out ? out->overlap.after : 0) || clip.isGap()) continue;
+        LayerPlan layer = layerFor(project, clip, frame, at, shutterAt(project, i, frame, at, end));
+        layer.clip = i;
+        if (i > 0 && !clip.transition.moves.empty())
+            layer.stacks.push_back({clip.transition.moves, Side::Incoming, double(at)});
+        if (out && !out->moves.empty()) layer.stacks.push_back({out->moves, Side::Outgoing, double(end)});
+        fade(layer, double(frame));
+        auto place = plan.layers.end();
+        if (i > 0 && clip.transition.top == Side::Outgoing)
+            place = std::find_if(plan.layers.begin(), plan.layers.end(),
+                                 [&](const LayerPlan& l) { return l.clip == i - 1; });
+        plan.layers.insert(place, std::move(layer));
+    }
+}
+
+} // namespace
+
+FramePlan planFrame(const Project& project, std::int64_t frame) {
+    FramePlan plan;
+    plan.frame = frame;
+    planReel(project, frame, plan);
+    plan.reelLayers = plan.layers.size();
+    if (frame < 0 || frame >= reelLength(project)) return plan;
+    for (const Adjustment& a : project.adjustments) {
+        if (frame < a.start || frame >= a.end()) continue;
+        const TimedStack entrance{a.moves, Side::Incoming, double(a.start)},
+            exit{a.moves, Side::Outgoing, double(a.end())};
+        double opacity = 1;
+        for (const TimedStack* timed : {&entrance, &exit}) {
+            if (timed->stack.empty()) continue;
+            opacity *= stackOpacity(timed->stack, timed->side, double(frame) - timed->origin);
+            for (LayerPlan& layer : plan.layers) layer.stacks.push_back(*timed);
+        }
+        if (a.bars) plan.bars.push_back({*a.bars, opacity});
+    }
+    std::vector<std::pair<int, int>> seen; // row, overlay
+    for (int i = 0; i < int(project.overlays.size()); ++i) {
+        const Overlay& o = project.overlays[std::size_t(i)];
+        if (frame >= o.start && frame < o.end()) seen.push_back({o.row, i});
+    }
+    std::sort(seen.begin(), seen.end());
+    for (const auto& [row, i] : seen) {
+        const Overlay& o = project.overlays[std::size_t(i)];
+        LayerPlan layer = layerFor(project, o.clip, frame, o.start,
+                                   o.clip.transition.shutter ? *o.clip.transition.shutter
+                                   : o.clip.shutter          ? *o.clip.shutter
+                                                             : project.settings.shutter);
+        layer.overlay = i;
+        if (!o.clip.transition.moves.empty()) {
+            layer.stacks.push_back({o.clip.transition.moves, Side::Incoming, double(o.start)});
+            layer.stacks.push_back({o.clip.transition.moves, Side::Outgoing, double(o.end())});
+        }
+        fade(layer, double(frame));
+        plan.layers.push_back(std::move(layer));
+    }
     return plan;
 }
 
@@ -89,18 +169,30 @@ Matrix movementAt(const LayerPlan& layer, double time, Size output) {
 }
 
 ScreenMap mapAt(const LayerPlan& layer, double time, Size output) {
-    return ScreenMap(
-        then(fitMatrix(layer.fit, layer.source, layer.pixelAspect, output), movementAt(layer, time, output)));
+    Matrix fitted = fitMatrix(layer.fit, layer.source, layer.pixelAspect, output);
+    if (const Placement& p = layer.placement; !(p == Placement())) {
+        const double ax = p.anchor.x * output.width, ay = p.anchor.y * output.height;
+        fitted = then(then(fitted, translation(-ax, -ay)), scaling(p.scale, p.scale));
+        fitted = then(fitted, translation(ax + p.position.x * output.width, ay + p.position.y * output.height));
+    }
+    return ScreenMap(then(fitted, movementAt(layer, time, output)));
 }
 
 std::uint64_t hashOf(const FramePlan& plan) {
     Hash hash;
+    hash.add(plan.reelLayers);
+    for (const BarsPlan& bars : plan.bars) hash.add(bars.ratio).add(bars.opacity);
     for (const LayerPlan& l : plan.layers) {
         hash.add(std::string_view(l.mediaId))
             .add(l.sourceTime.num)
             .add(l.sourceTime.den)
             .add(l.source.width)
             .add(l.source.height);
+        hash.add(l.crop.left).add(l.crop.top).add(l.crop.right).add(l.crop.bottom).add(l.placement.scale);
+        hash.add(l.placement.position.x)
+            .add(l.placement.position.y)
+            .add(l.placement.anchor.x)
+            .add(l.placement.anchor.y);
         hash.add(l.pixelAspect.num).add(l.pixelAspect.den).add(l.fit).add(l.edges).add(l.opacity).add(l.samples);
         // Moves are a function of time since their origin: two frames that only lie elsewhere in the reel look the
         // same.

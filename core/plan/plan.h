@@ -18,27 +18,45 @@ struct TimedStack {
 
 /// One clip on screen.
 struct LayerPlan {
-    int clip = -1;
+    int clip = -1;    // in the reel; -1 for an overlay
+    int overlay = -1; // among the overlays; -1 for a clip of the reel
     std::string mediaId;
     Rational sourceTime; // seconds into the media
-    Size source;         // the media's pixels, upright
+    Size source;         // the media's pixels, upright, after cropping
     Rational pixelAspect = 1;
     Fit fit = Fit::Fill;
+    Crop crop;
+    Placement placement;
     EdgeFill edges = EdgeFill::Mirror;
     double opacity = 1;
     OpenInterval shutter;
     int samples = 0;                // per frame; 0 is as many as the movement needs
-    std::vector<TimedStack> stacks; // drift, then the incoming cut's moves, then the outgoing cut's
+    std::vector<TimedStack> stacks; // drift, then the incoming cut's moves, the outgoing cut's, the adjustments'
     bool operator==(const LayerPlan&) const = default;
+};
+
+/// Black bars over what lies beneath them.
+struct BarsPlan {
+    double ratio = 16.0 / 9; // width : height left free
+    double opacity = 1;
+    bool operator==(const BarsPlan&) const = default;
 };
 
 struct FramePlan {
     std::int64_t frame = 0;
-    std::vector<LayerPlan> layers; // lowest first; empty outside the reel
+    std::vector<LayerPlan> layers; // lowest first; empty in gaps and outside the reel
+    std::size_t reelLayers = 0;    // so many of them are the reel's; overlays follow
+    std::vector<BarsPlan> bars;    // between the reel and the overlays
     bool operator==(const FramePlan&) const = default;
 };
 
 FramePlan planFrame(const Project& project, std::int64_t frame);
+
+/// The layer of a clip of the reel in a plan, or null.
+const LayerPlan* layerOfClip(const FramePlan& plan, int clip);
+
+/// A source's size after cropping, at least one pixel a side.
+Size croppedSize(Size source, const Crop& crop);
 
 /// The source's pixels to the output's at a time: fit first, then the stacks in their order.
 ScreenMap mapAt(const LayerPlan& layer, double time, Size output);

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/base/sequence_path.h"
+
 namespace virga {
 namespace {
 
@@ -13,7 +15,7 @@ bool hasClip(const Project& project, int clip) {
 
 Project withMedia(const Project& project, Media media, std::string* id) {
     for (const Media& m : project.media)
-        if (m.path == media.path) {
+        if (m.path == media.path || (!m.fingerprint.empty() && m.fingerprint == media.fingerprint)) {
             if (id) *id = m.id;
             return project;
         }
@@ -27,10 +29,11 @@ Project withMedia(const Project& project, Media media, std::string* id) {
 Clip clipFor(const Project& project, const Media& media) {
     Clip clip;
     clip.mediaId = media.id;
-    clip.name = media.path.stem().string();
+    clip.name = mediaName(media.path);
     const auto rate = project.settings.rate;
+    if (sequenceOf(media.path)) clip.speed = std::clamp(rate / media.rate, slowestSpeed, fastestSpeed);
     clip.length = std::max<std::int64_t>(1, media.still ? roundToInteger(Rational(2) * rate)
-                                                        : floorToInteger(media.duration * rate));
+                                                        : floorToInteger(media.duration / clip.speed * rate));
     return clip;
 }
 
@@ -65,12 +68,12 @@ Project withClipTrimmed(const Project& project, int clip, Edge edge, std::int64_
     const Spare spare = spareFrames(project, c);
     const Media* media = findMedia(project, c.mediaId);
     if (edge == Edge::Tail) {
-        frames = std::clamp(frames, 1 - c.length, spare.after);
+        frames = std::clamp(frames, 1 - c.length, std::max<std::int64_t>(0, spare.after));
         c.length += frames;
     } else {
         frames = std::clamp(frames, -spare.before, c.length - 1);
         c.length -= frames;
-        if (media && !media->still) c.sourceIn = c.sourceIn + Rational(frames) / project.settings.rate;
+        if (media && !media->still) c.sourceIn = c.sourceIn + Rational(frames) * c.speed / project.settings.rate;
     }
     return out;
 }
@@ -92,7 +95,37 @@ Project withMusic(const Project& project, const std::string& mediaId) {
     Music music;
     music.id = freshId(project, "music-");
     music.mediaId = mediaId;
-    out.music = {music};
+    if (!out.music.empty()) music.start = out.music.back().start + musicLength(project, out.music.back());
+    out.music.push_back(std::move(music));
+    return out;
+}
+
+Project withoutMusic(const Project& project, int music) {
+    Project out = project;
+    if (music >= 0 && music < int(out.music.size())) out.music.erase(out.music.begin() + music);
+    return out;
+}
+
+bool isUsed(const Project& project, const std::string& mediaId) {
+    const auto is = [&](const auto& user) { return user.mediaId == mediaId; };
+    return std::any_of(project.reel.begin(), project.reel.end(), is) ||
+           std::any_of(project.music.begin(), project.music.end(), is) ||
+           std::any_of(project.overlays.begin(), project.overlays.end(), [&](const Overlay& o) { return is(o.clip); });
+}
+
+Project withoutMedia(const Project& project, const std::string& id) {
+    Project out = project;
+    if (!isUsed(project, id)) std::erase_if(out.media, [&](const Media& m) { return m.id == id; });
+    return out;
+}
+
+Project withMediaRelinked(const Project& project, const std::string& id, const Media& found) {
+    Project out = project;
+    for (Media& m : out.media)
+        if (m.id == id) {
+            m = found;
+            m.id = id;
+        }
     return out;
 }
 

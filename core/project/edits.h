@@ -8,14 +8,20 @@ namespace virga {
 
 enum class Edge { Head, Tail };
 
-/// A media added under a fresh id, or the one already there with the same path. `id` receives which.
+/// A media added under a fresh id, or the one already there with the same path or content. `id` receives which.
 Project withMedia(const Project& project, Media media, std::string* id = nullptr);
 
-/// A clip that shows a media whole (a still for two seconds), named after its file. Not yet in the reel.
+/// A clip that shows a media whole (a still for two seconds, a picture sequence one picture a frame), named after its
+/// file. Not yet in the reel.
 Clip clipFor(const Project& project, const Media& media);
 
 /// A clip inserted before index `at` (or at the end), given a fresh id.
 Project withClip(const Project& project, int at, Clip clip);
+/// A media that nothing uses taken out of the list; one in use stays.
+Project withoutMedia(const Project& project, const std::string& id);
+bool isUsed(const Project& project, const std::string& mediaId);
+/// The file of a media changed, with what probing found in it; what refers to it stays.
+Project withMediaRelinked(const Project& project, const std::string& id, const Media& found);
 Project withoutClip(const Project& project, int clip);
 /// Takes a clip out and puts it back in front of what was at index `to` (reel.size() is the end).
 Project withClipMoved(const Project& project, int from, int to);
@@ -27,8 +33,9 @@ Project withClipTrimmed(const Project& project, int clip, Edge edge, std::int64_
 Project withClipChanged(const Project& project, int clip, const Clip& changed);
 Project withSettings(const Project& project, const Settings& settings);
 
-/// Music laid under the reel from its start, replacing what was there.
+/// Music laid under the reel: the first from the reel's start, later ones after the last.
 Project withMusic(const Project& project, const std::string& mediaId);
+Project withoutMusic(const Project& project, int music);
 Project withMusicChanged(const Project& project, int music, const Music& changed);
 
 } // namespace virga

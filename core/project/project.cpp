@@ -17,6 +17,13 @@ std::int64_t clipStart(const Project& project, int clip) {
     return at;
 }
 
+std::vector<std::int64_t> clipStarts(const Project& project) {
+    std::vector<std::int64_t> starts = {0};
+    starts.reserve(project.reel.size() + 1);
+    for (const Clip& clip : project.reel) starts.push_back(starts.back() + clip.length);
+    return starts;
+}
+
 std::int64_t reelLength(const Project& project) {
     return clipStart(project, int(project.reel.size()));
 }
@@ -43,14 +50,43 @@ EdgeFill edgesOf(const Project& project, const Clip& clip) {
     return clip.edges.value_or(project.settings.edges);
 }
 
+Rational sourceTime(const Project& project, const Clip& clip, std::int64_t frame) {
+    const Media* media = findMedia(project, clip.mediaId);
+    if (media && media->still) return 0;
+    const Rational at = clip.sourceIn + Rational(frame) * clip.speed / project.settings.rate;
+    return at < Rational(0) ? Rational(0) : at; // the reader itself stops at the last picture
+}
+
+std::int64_t musicLength(const Project& project, const Music& music) {
+    const Media* media = findMedia(project, music.mediaId);
+    const auto whole =
+        media && media->duration > Rational(0)
+            ? std::max<std::int64_t>(0, floorToInteger((media->duration - music.sourceIn) * project.settings.rate))
+            : reelLength(project);
+    return music.length > 0 ? std::min(music.length, whole) : whole;
+}
+
 Spare spareFrames(const Project& project, const Clip& clip) {
+    if (clip.isGap()) return {plenty, plenty};
     const Media* media = findMedia(project, clip.mediaId);
     if (!media) return {};
-    if (media->still) return {1000000, 1000000};
-    const auto rate = project.settings.rate;
-    const Rational end = clip.sourceIn + Rational(clip.length) / rate;
-    return {std::max<std::int64_t>(0, floorToInteger(clip.sourceIn * rate)),
-            std::max<std::int64_t>(0, floorToInteger((media->duration - end) * rate))};
+    if (media->still) return {plenty, plenty};
+    const Rational perFrame = clip.speed / project.settings.rate;
+    const Rational end = clip.sourceIn + Rational(clip.length) * perFrame;
+    return {std::max<std::int64_t>(0, floorToInteger(clip.sourceIn / perFrame)),
+            std::max<std::int64_t>(0, floorToInteger((media->duration - end) / perFrame))};
+}
+
+std::vector<SpareShortage> spareShortages(const Project& project) {
+    std::vector<SpareShortage> found;
+    for (int cut = 0; cut < cutCount(project); ++cut) {
+        const Overlap& overlap = transitionAt(project, cut).overlap;
+        const auto out = spareFrames(project, project.reel[std::size_t(cut)]).after;
+        const auto in = spareFrames(project, project.reel[std::size_t(cut) + 1]).before;
+        if (overlap.after > out) found.push_back({cut, Side::Outgoing, overlap.after, out});
+        if (overlap.before > in) found.push_back({cut, Side::Incoming, overlap.before, in});
+    }
+    return found;
 }
 
 std::string freshId(const Project& project, const std::string& prefix) {
@@ -61,12 +97,22 @@ std::string freshId(const Project& project, const std::string& prefix) {
         const auto [end, ec] = std::from_chars(id.data() + prefix.size(), id.data() + id.size(), number);
         if (ec == std::errc() && end == id.data() + id.size()) highest = std::max(highest, number);
     };
+    const auto seeStack = [&](const Stack& stack) {
+        for (const auto& m : stack) see(m.id);
+    };
+    const auto seeClip = [&](const Clip& c) {
+        see(c.id);
+        seeStack(c.drift);
+        seeStack(c.transition.moves);
+    };
     for (const auto& m : project.media) see(m.id);
     for (const auto& m : project.music) see(m.id);
-    for (const auto& c : project.reel) {
-        see(c.id);
-        for (const auto& m : c.drift) see(m.id);
-        for (const auto& m : c.transition.moves) see(m.id);
+    for (const auto& m : project.markers) see(m.id);
+    for (const auto& c : project.reel) seeClip(c);
+    for (const auto& o : project.overlays) seeClip(o.clip);
+    for (const auto& a : project.adjustments) {
+        see(a.id);
+        seeStack(a.moves);
     }
     return prefix + std::to_string(highest + 1);
 }

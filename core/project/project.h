@@ -11,6 +11,7 @@
 #include "core/geom/edge_fill.h"
 #include "core/motion/move.h"
 #include "core/motion/shutter.h"
+#include "core/project/tempo.h"
 #include "core/time/rational.h"
 
 namespace virga {
@@ -28,46 +29,102 @@ struct Settings {
 /// A file, and what probing found, so that a project can be planned while its media is away.
 struct Media {
     std::string id;
-    std::filesystem::path path; // absolute
+    std::filesystem::path path; // absolute; a numbered sequence as core/base/sequence_path.h writes it
     Size size;                  // of the picture, upright; empty for sound alone
     Rational pixelAspect = 1;
     FrameRate rate = 25;
     Rational duration; // seconds; 0 for a still
     bool still = false;
     bool sound = false;
+    std::string fingerprint; // of the file's content; empty where it was not taken
+    Rational timecode;       // seconds of the first picture by the file's own timecode; 0 where it has none
     bool hasPicture() const { return !size.isEmpty(); }
     bool operator==(const Media&) const = default;
+};
+
+/// How long both shots are on screen around a cut: the incoming one already `before` frames ahead of it, the outgoing
+/// one still `after` frames past it. Uses spare source frames; the reel's length and the cut's place stay.
+struct Overlap {
+    std::int64_t before = 0, after = 0;
+    bool isEmpty() const { return before == 0 && after == 0; }
+    bool operator==(const Overlap&) const = default;
 };
 
 /// What happens at a cut. It belongs to the incoming clip, travels with it, and rests while that clip is the first.
 struct Transition {
     Stack moves;
+    Overlap overlap;
+    Side top = Side::Incoming; // which shot lies on top while both are seen
     std::optional<Shutter> shutter;
     std::vector<std::string> ignored; // names of findings not to report here
     bool operator==(const Transition&) const = default;
 };
 
+/// What is cut off a source's edges, in fractions of its width and height. Edge fill and fit see what is left.
+struct Crop {
+    double left = 0, top = 0, right = 0, bottom = 0;
+    bool isEmpty() const { return left == 0 && top == 0 && right == 0 && bottom == 0; }
+    bool operator==(const Crop&) const = default;
+};
+
+/// A clip's own scale and place, on top of its fit.
+struct Placement {
+    double scale = 1;       // about the anchor
+    Point position{0, 0};   // in frame widths and heights
+    Point anchor{0.5, 0.5}; // in fractions of the frame
+    bool operator==(const Placement&) const = default;
+};
+
+/// The least and most constant speed of a clip.
+inline const Rational slowestSpeed(1, 10), fastestSpeed(10);
+
 struct Clip {
     std::string id;
-    std::string mediaId;
+    std::string mediaId; // empty: a gap, which shows nothing
     std::string name;
     Rational sourceIn;       // seconds from the media's first picture
     std::int64_t length = 1; // frames, at least 1
+    Rational speed = 1;      // source seconds per second, from `slowestSpeed` to `fastestSpeed`
     Fit fit = Fit::Fill;
+    Crop crop;
+    Placement placement;
     std::optional<EdgeFill> edges;  // unset: as the project
     std::optional<Shutter> shutter; // unset: as the project
     double gain = 1;
     bool muted = false;
     Stack drift;           // incoming side, counted from the clip's first frame
     Transition transition; // at the cut before this clip
+    bool isGap() const { return mediaId.empty(); }
     bool operator==(const Clip&) const = default;
 };
 
-struct Tempo {
-    double beatsPerMinute = 120;
-    Rational firstBeat; // seconds into the file
-    int beatsPerBar = 4;
-    bool operator==(const Tempo&) const = default;
+/// A clip above the reel. Its transition's incoming side is its entrance, counted from its first frame; the outgoing
+/// side its exit, counted from its end.
+struct Overlay {
+    Clip clip;
+    std::int64_t start = 0; // reel frame
+    int row = 0;            // higher rows lie on top
+    std::int64_t end() const { return start + clip.length; }
+    bool operator==(const Overlay&) const = default;
+};
+
+/// A span that treats the reel beneath it; overlays lie above it and stay as they are.
+struct Adjustment {
+    std::string id;
+    std::string name;
+    std::int64_t start = 0;
+    std::int64_t length = 25;
+    std::optional<double> bars; // width : height of what black bars leave free
+    Stack moves;                // the incoming side counted from its first frame, the outgoing one from its end
+    std::int64_t end() const { return start + length; }
+    bool operator==(const Adjustment&) const = default;
+};
+
+struct Marker {
+    std::string id;
+    std::int64_t frame = 0;
+    std::string name;
+    bool operator==(const Marker&) const = default;
 };
 
 struct Music {
@@ -75,7 +132,9 @@ struct Music {
     std::string mediaId;
     std::int64_t start = 0; // reel frame of its first sample
     Rational sourceIn;
+    std::int64_t length = 0; // frames; 0: to the end of the file
     double gain = 1;
+    std::int64_t fadeIn = 0, fadeOut = 0; // frames
     std::optional<Tempo> tempo;
     bool operator==(const Music&) const = default;
 };
@@ -87,11 +146,17 @@ struct Project {
     Settings settings;
     std::vector<Media> media;
     std::vector<Clip> reel;
+    std::vector<Overlay> overlays;
+    std::vector<Adjustment> adjustments;
     std::vector<Music> music;
+    std::vector<Marker> markers;
+    std::vector<std::string> notes; // lines of imported edits that Virga has no object for; written out with edit lists
     std::shared_ptr<const UnknownFields> unknown; // not part of what == compares
 
     bool operator==(const Project& o) const {
-        return name == o.name && settings == o.settings && media == o.media && reel == o.reel && music == o.music;
+        return name == o.name && settings == o.settings && media == o.media && reel == o.reel &&
+               overlays == o.overlays && adjustments == o.adjustments && music == o.music && markers == o.markers &&
+               notes == o.notes;
     }
 };
 
@@ -100,6 +165,8 @@ const Media* findMedia(const Project& project, const std::string& id);
 /// The reel frame at which a clip starts; the reel's length for index reel.size().
 std::int64_t clipStart(const Project& project, int clip);
 std::int64_t reelLength(const Project& project);
+/// All starts in one pass, with the reel's length at the end.
+std::vector<std::int64_t> clipStarts(const Project& project);
 /// The clip on screen at a frame, or -1 outside the reel.
 int clipAt(const Project& project, std::int64_t frame);
 
@@ -119,11 +186,29 @@ int nearestCut(const Project& project, std::int64_t frame);
 
 EdgeFill edgesOf(const Project& project, const Clip& clip);
 
-/// Unused source frames, in project frames, before a clip's first and after its last one. A still has plenty.
+/// The source time, in seconds, of a frame counted from a clip's start; outside the source its first or last picture.
+/// 0 for a still.
+Rational sourceTime(const Project& project, const Clip& clip, std::int64_t frame);
+
+/// The frames that a music is heard for, by its length or to the end of its file.
+std::int64_t musicLength(const Project& project, const Music& music);
+
+/// Unused source frames, in project frames at the clip's speed, before its first and after its last one. A still and a
+/// gap have plenty.
 struct Spare {
     std::int64_t before = 0, after = 0;
 };
+inline constexpr std::int64_t plenty = 1000000;
 Spare spareFrames(const Project& project, const Clip& clip);
+
+/// An overlap for which a clip lacks spare frames: the side's clip shows its first or last picture frozen instead.
+struct SpareShortage {
+    int cut = -1;
+    Side side = Side::Outgoing; // whose clip is too short
+    std::int64_t wanted = 0, there = 0;
+    bool operator==(const SpareShortage&) const = default;
+};
+std::vector<SpareShortage> spareShortages(const Project& project);
 
 /// An id that no object of the project has: PREFIX followed by a number.
 std::string freshId(const Project& project, const std::string& prefix);

@@ -4,10 +4,43 @@
 #include <fmt/format.h>
 
 #include "core/base/file.h"
+#include "core/base/sequence_path.h"
 #include "core/project/project_json.h"
 
 namespace virga {
 namespace fs = std::filesystem;
+
+std::map<fs::path, fs::path> findNear(const std::vector<fs::path>& lost, const fs::path& folder) {
+    std::map<fs::path, fs::path> found;
+    if (lost.empty()) return found;
+    constexpr int mostEntries = 20000, deepest = 4;
+    // For a sequence its first picture is looked for, and the rest must lie beside it.
+    std::multimap<std::string, fs::path> wanted;
+    for (const fs::path& path : lost) {
+        const auto s = sequenceOf(path);
+        wanted.emplace((s ? s->picture(s->first) : path).filename().string(), path);
+    }
+    const auto see = [&](const fs::path& file) {
+        const auto [from, to] = wanted.equal_range(file.filename().string());
+        for (auto at = from; at != to; ++at) {
+            const fs::path candidate = file.parent_path() / at->second.filename();
+            // Of two files of one name, the one whose folder is called like the old one wins.
+            const auto before = found.find(at->second);
+            const bool alike = candidate.parent_path().filename() == at->second.parent_path().filename();
+            if (mediaExists(candidate) && (before == found.end() || alike)) found[at->second] = candidate;
+        }
+    };
+    std::error_code ec;
+    int seen = 0;
+    for (auto at = fs::recursive_directory_iterator(folder, fs::directory_options::skip_permission_denied, ec);
+         !ec && at != fs::recursive_directory_iterator() && ++seen < mostEntries; at.increment(ec)) {
+        const bool isFolder = at->is_directory(ec);
+        if (isFolder && (at.depth() >= deepest || at->path().filename().string().starts_with(".")))
+            at.disable_recursion_pending();
+        if (!isFolder && wanted.contains(at->path().filename().string())) see(at->path());
+    }
+    return found;
+}
 
 Expected<Project> loadProject(const fs::path& path, std::vector<std::string>* missing) {
     auto text = readFile(path);
@@ -25,13 +58,14 @@ Expected<Project> loadProject(const fs::path& path, std::vector<std::string>* mi
     const fs::path folder = fs::absolute(path).parent_path();
     auto project = fromJson(std::move(document), folder, path.string());
     if (!project) return project;
+    std::vector<fs::path> lost;
+    for (const Media& media : project->media)
+        if (!mediaExists(media.path)) lost.push_back(media.path);
+    const auto found = findNear(lost, folder);
     for (Media& media : project->media) {
-        std::error_code ec;
-        if (fs::exists(media.path, ec)) continue;
-        const auto beside = folder / media.path.filename();
-        if (fs::exists(beside, ec))
-            media.path = beside;
-        else if (missing)
+        if (const auto at = found.find(media.path); at != found.end())
+            media.path = at->second;
+        else if (missing && std::find(lost.begin(), lost.end(), media.path) != lost.end())
             missing->push_back(media.id);
     }
     return project;

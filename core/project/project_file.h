@@ -1,14 +1,20 @@
 #pragma once
 // The project on disk: one JSON file, written beside and renamed, so that a crash leaves the old or the new one.
+#include <map>
+
 #include "core/base/error.h"
 #include "core/project/project.h"
 
 namespace virga {
 
 /// Errors: NotFound; Unreadable with file and line or place for what is not JSON or against the schema; Unsupported for
-/// a newer version. Media that is not where the file says is looked for beside the project by name; `missing` receives
+/// a newer version. Media that is not where the file says is looked for near the project by name; `missing` receives
 /// the ids of what is not found.
 Expected<Project> loadProject(const std::filesystem::path& path, std::vector<std::string>* missing = nullptr);
+
+/// Lost files looked for by name in a folder and what lies in it, four levels deep: old path to found path.
+std::map<std::filesystem::path, std::filesystem::path> findNear(const std::vector<std::filesystem::path>& lost,
+                                                                const std::filesystem::path& folder);
 
 /// Errors: WriteFailed; then the old file is untouched.
 Expected<void> saveProject(const Project& project, const std::filesystem::path& path);

@@ -1,4 +1,5 @@
 #include "core/project/project_json.h"
+#include "core/project/json_names.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -14,60 +15,10 @@ namespace {
 using json = nlohmann::json;
 namespace fs = std::filesystem;
 
-constexpr std::string_view edgeNames[] = {"empty", "hold", "repeat", "mirror"};
-constexpr std::string_view fitNames[] = {"fill", "fit", "stretch"};
-constexpr std::string_view interpolationNames[] = {"hold", "linear", "eased"};
-
 template <typename Enum, std::size_t N>
 Enum enumNamed(const std::string_view (&names)[N], const std::string& name, Enum otherwise) {
     const auto at = std::find(std::begin(names), std::end(names), name);
     return at == std::end(names) ? otherwise : Enum(at - std::begin(names));
-}
-
-// ---- writing
-
-json toJson(const Shutter& s) {
-    return {{"angle", s.angle}, {"phase", s.phase ? json(*s.phase) : json(nullptr)}, {"samples", s.samples}};
-}
-json toJson(const Handle& h) {
-    return {{"reach", h.reach}, {"rise", h.rise}};
-}
-
-json toJson(const Curve& curve) {
-    json keys = json::array();
-    for (const Key& k : curve.keys)
-        keys.push_back({{"time", k.time},
-                        {"value", k.value},
-                        {"next", interpolationNames[int(k.next)]},
-                        {"leave", toJson(k.leave)},
-                        {"arrive", toJson(k.arrive)}});
-    return keys;
-}
-
-json toJson(const Stack& stack) {
-    json moves = json::array();
-    for (const Move& m : stack) {
-        json channels = json::array();
-        const auto& info = moveInfo(m.kind).channels;
-        for (std::size_t c = 0; c < m.channels.size(); ++c)
-            channels.push_back({{"name", c < info.size() ? json(info[c].name) : json("")},
-                                {"outgoing", toJson(m.channels[c].outgoing)},
-                                {"incoming", toJson(m.channels[c].incoming)}});
-        json move = {{"id", m.id},
-                     {"kind", m.kindName},
-                     {"enabled", m.enabled},
-                     {"even", m.even},
-                     {"anchor", {m.anchor.x, m.anchor.y}}};
-        if (m.kind != MoveKind::Unknown) move["channels"] = channels; // an unknown kind keeps what its file had
-        moves.push_back(move);
-    }
-    return moves;
-}
-
-std::string pathText(const fs::path& path, const fs::path& folder) {
-    const fs::path relative = path.lexically_relative(folder);
-    const std::string text = relative.generic_string();
-    return text.empty() || text.starts_with("../../..") ? path.generic_string() : text;
 }
 
 // ---- reading
@@ -76,6 +27,11 @@ Rational rationalIn(const json& object, const char* key, Rational otherwise = 0)
     const auto at = object.find(key);
     if (at == object.end() || !at->is_string()) return otherwise;
     return rationalFromText(at->get<std::string>()).value_or(otherwise);
+}
+
+Point pointIn(const json& object, const char* key, Point otherwise) {
+    const auto at = object.find(key);
+    return at == object.end() ? otherwise : Point((*at)[0].get<double>(), (*at)[1].get<double>());
 }
 
 Shutter shutterFrom(const json& j) {
@@ -118,7 +74,7 @@ Stack stackFrom(const json& moves) {
         m.kindName = kindName;
         m.enabled = j.value("enabled", true);
         m.even = j.value("even", true);
-        if (j.contains("anchor")) m.anchor = Point(j["anchor"][0].get<double>(), j["anchor"][1].get<double>());
+        m.anchor = pointIn(j, "anchor", m.anchor);
         const auto& info = moveInfo(m.kind).channels;
         for (std::size_t c = 0; c < info.size(); ++c) {
             m.channels[c].outgoing.space = m.channels[c].incoming.space = spaceOf(m, int(c));
@@ -142,6 +98,17 @@ Clip clipFrom(const json& j) {
     c.name = j.value("name", "");
     c.sourceIn = rationalIn(j, "sourceIn");
     c.length = j["length"];
+    c.speed = std::clamp(rationalIn(j, "speed", 1), slowestSpeed, fastestSpeed);
+    if (j.contains("crop")) {
+        const json& crop = j["crop"];
+        c.crop = {crop.value("left", 0.0), crop.value("top", 0.0), crop.value("right", 0.0), crop.value("bottom", 0.0)};
+    }
+    if (j.contains("placement")) {
+        const json& p = j["placement"];
+        c.placement.scale = p.value("scale", 1.0);
+        c.placement.position = pointIn(p, "position", c.placement.position);
+        c.placement.anchor = pointIn(p, "anchor", c.placement.anchor);
+    }
     c.fit = enumNamed(fitNames, j.value("fit", "fill"), Fit::Fill);
     if (j.contains("edges") && j["edges"].is_string()) c.edges = edgesNamed(j["edges"].get<std::string>());
     c.shutter = optionalShutter(j);
@@ -152,6 +119,10 @@ Clip clipFrom(const json& j) {
         const json& t = j["transition"];
         c.transition.moves = stackFrom(t.value("moves", json::array()));
         c.transition.shutter = optionalShutter(t);
+        if (t.contains("overlap"))
+            c.transition.overlap = {t["overlap"].value("before", std::int64_t(0)),
+                                    t["overlap"].value("after", std::int64_t(0))};
+        c.transition.top = t.value("top", "incoming") == "outgoing" ? Side::Outgoing : Side::Incoming;
         c.transition.ignored = t.value("ignored", std::vector<std::string>());
     }
     return c;
@@ -168,7 +139,21 @@ Media mediaFrom(const json& j, const fs::path& folder) {
     m.duration = rationalIn(j, "duration");
     m.still = j.value("still", false);
     m.sound = j.value("sound", false);
+    m.fingerprint = j.value("fingerprint", "");
+    m.timecode = rationalIn(j, "timecode");
     return m;
+}
+
+// A file that was written by hand may have beats placed out of their order; those are left to the grid.
+void keepInOrder(Tempo& tempo) {
+    for (auto at = tempo.placed.begin(); at != tempo.placed.end();) {
+        const bool ordered = at == tempo.placed.begin() || (std::prev(at)->second < at->second);
+        at = ordered ? std::next(at) : tempo.placed.erase(at);
+    }
+    for (auto at = tempo.placed.begin(); at != tempo.placed.end();) {
+        const bool ordered = beatTime(tempo, at->first - 1) < at->second && at->second < beatTime(tempo, at->first + 1);
+        at = ordered ? std::next(at) : tempo.placed.erase(at);
+    }
 }
 
 Music musicFrom(const json& j) {
@@ -177,12 +162,40 @@ Music musicFrom(const json& j) {
     m.mediaId = j["media"];
     m.start = j.value("start", std::int64_t(0));
     m.sourceIn = rationalIn(j, "sourceIn");
+    m.length = j.value("length", std::int64_t(0));
     m.gain = j.value("gain", 1.0);
+    m.fadeIn = j.value("fadeIn", std::int64_t(0));
+    m.fadeOut = j.value("fadeOut", std::int64_t(0));
     if (j.contains("tempo") && j["tempo"].is_object()) {
         const json& t = j["tempo"];
-        m.tempo = Tempo{t.value("beatsPerMinute", 120.0), rationalIn(t, "firstBeat"), t.value("beatsPerBar", 4)};
+        m.tempo = Tempo{t.value("beatsPerMinute", 120.0), rationalIn(t, "firstBeat"), t.value("beatsPerBar", 4), {}};
+        for (const json& beat : t.value("placed", json::array())) m.tempo->placed[beat["beat"]] = beat["seconds"];
+        keepInOrder(*m.tempo);
     }
     return m;
+}
+
+Overlay overlayFrom(const json& j) {
+    Overlay o;
+    o.clip = clipFrom(j);
+    o.start = j.value("start", std::int64_t(0));
+    o.row = j.value("row", 0);
+    return o;
+}
+
+Adjustment adjustmentFrom(const json& j) {
+    Adjustment a;
+    a.id = j["id"];
+    a.name = j.value("name", "");
+    a.start = j.value("start", std::int64_t(0));
+    a.length = j["length"];
+    if (j.contains("bars") && j["bars"].is_number()) a.bars = j["bars"].get<double>();
+    a.moves = stackFrom(j.value("moves", json::array()));
+    return a;
+}
+
+Marker markerFrom(const json& j) {
+    return {j["id"], j["frame"], j.value("name", "")};
 }
 
 // Puts back what the document that was read had and the new one does not know. Everything known is always written, so a
@@ -252,60 +265,7 @@ std::optional<EdgeFill> edgesNamed(std::string_view name) {
 }
 
 json toJson(const Project& project, const fs::path& folder) {
-    json media = json::array(), reel = json::array(), music = json::array();
-    for (const Media& m : project.media)
-        media.push_back({{"id", m.id},
-                         {"path", pathText(m.path, folder)},
-                         {"width", m.size.width},
-                         {"height", m.size.height},
-                         {"pixelAspect", toText(m.pixelAspect)},
-                         {"rate", toText(m.rate)},
-                         {"duration", toText(m.duration)},
-                         {"still", m.still},
-                         {"sound", m.sound}});
-    for (const Clip& c : project.reel) {
-        json transition = {{"moves", toJson(c.transition.moves)},
-                           {"shutter", c.transition.shutter ? toJson(*c.transition.shutter) : json(nullptr)},
-                           {"ignored", c.transition.ignored}};
-        reel.push_back({{"id", c.id},
-                        {"media", c.mediaId},
-                        {"name", c.name},
-                        {"sourceIn", toText(c.sourceIn)},
-                        {"length", c.length},
-                        {"fit", nameOf(c.fit)},
-                        {"edges", c.edges ? json(nameOf(*c.edges)) : json(nullptr)},
-                        {"shutter", c.shutter ? toJson(*c.shutter) : json(nullptr)},
-                        {"gain", c.gain},
-                        {"muted", c.muted},
-                        {"drift", toJson(c.drift)},
-                        {"transition", transition}});
-    }
-    for (const Music& m : project.music) {
-        json tempo = nullptr;
-        if (m.tempo)
-            tempo = {{"beatsPerMinute", m.tempo->beatsPerMinute},
-                     {"firstBeat", toText(m.tempo->firstBeat)},
-                     {"beatsPerBar", m.tempo->beatsPerBar}};
-        music.push_back({{"id", m.id},
-                         {"media", m.mediaId},
-                         {"start", m.start},
-                         {"sourceIn", toText(m.sourceIn)},
-                         {"gain", m.gain},
-                         {"tempo", tempo}});
-    }
-    const Settings& s = project.settings;
-    json document = {{"format", "virga-project"},
-                     {"version", projectVersion},
-                     {"name", project.name},
-                     {"settings",
-                      {{"width", s.size.width},
-                       {"height", s.size.height},
-                       {"rate", toText(s.rate)},
-                       {"shutter", toJson(s.shutter)},
-                       {"edges", nameOf(s.edges)}}},
-                     {"media", media},
-                     {"reel", reel},
-                     {"music", music}};
+    json document = documentOf(project, folder);
     if (project.unknown) keepUnknown(project.unknown->document, document);
     return document;
 }
@@ -331,12 +291,22 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
     for (const json& m : document["media"]) project.media.push_back(mediaFrom(m, folder));
     for (const json& c : document["reel"]) project.reel.push_back(clipFrom(c));
     for (const json& m : document.value("music", json::array())) project.music.push_back(musicFrom(m));
+    for (const json& o : document.value("overlays", json::array())) project.overlays.push_back(overlayFrom(o));
+    for (const json& a : document.value("adjustments", json::array())) project.adjustments.push_back(adjustmentFrom(a));
+    for (const json& m : document.value("markers", json::array())) project.markers.push_back(markerFrom(m));
+    project.notes = document.value("notes", std::vector<std::string>());
+    const auto lacks = [&](const Clip& clip, std::string_view list, std::size_t i) {
+        return fail(ErrorCode::Unreadable,
+                    fmt::format("a clip names the media \"{}\", which is not in the list", clip.mediaId),
+                    fmt::format("{} at /{}/{}/media", file, list, i),
+                    "mend this place in a text editor; the file was not changed");
+    };
     for (std::size_t i = 0; i < project.reel.size(); ++i)
-        if (!findMedia(project, project.reel[i].mediaId))
-            return fail(ErrorCode::Unreadable,
-                        fmt::format("a clip names the media \"{}\", which is not in the list", project.reel[i].mediaId),
-                        fmt::format("{} at /reel/{}/media", file, i),
-                        "mend this place in a text editor; the file was not changed");
+        if (!project.reel[i].isGap() && !findMedia(project, project.reel[i].mediaId))
+            return lacks(project.reel[i], "reel", i);
+    for (std::size_t i = 0; i < project.overlays.size(); ++i)
+        if (!findMedia(project, project.overlays[i].clip.mediaId))
+            return lacks(project.overlays[i].clip, "overlays", i);
     auto unknown = std::make_shared<UnknownFields>();
     unknown->document = std::move(document);
     project.unknown = std::move(unknown);

@@ -7,7 +7,7 @@
 
 namespace virga {
 
-inline constexpr int projectVersion = 1;
+inline constexpr int projectVersion = 2; // 1: a reel and one music; 2: layers, overlaps, gaps, speeds, markers
 
 struct UnknownFields {
     nlohmann::json document; // the whole document as it was read
@@ -16,6 +16,9 @@ struct UnknownFields {
 /// The document; paths relative to `folder` where the media lies in it or near it. Fields that were read but are not
 /// known come back where the object that held them still exists.
 nlohmann::json toJson(const Project& project, const std::filesystem::path& folder);
+
+/// The same without the unknown fields.
+nlohmann::json documentOf(const Project& project, const std::filesystem::path& folder);
 
 /// Errors: Unreadable with the place inside the document for whatever is against the schema; Unsupported for a newer
 /// version.

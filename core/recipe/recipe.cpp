@@ -31,6 +31,8 @@ Project withRecipe(const Project& project, int cut, const Recipe& recipe, bool o
     const int out = room(cut, recipe.framesOut), in = room(cut + 1, recipe.framesIn);
     Transition transition;
     transition.shutter = transitionAt(project, cut).shutter;
+    transition.overlap = transitionAt(project, cut).overlap;
+    transition.top = transitionAt(project, cut).top;
     for (const RecipeChannel& c : recipe.channels) {
         if (transition.moves.empty() || transition.moves.back().kind != c.kind)
             transition.moves.push_back(makeMove(c.kind, ""));

@@ -33,11 +33,35 @@ std::vector<ScreenMap> mapsFor(const LayerPlan& layer, Tile tile, Size output, c
     return maps;
 }
 
-void renderTile(const std::vector<Layer>& layers, Tile tile, Size output, const Quality& quality,
+// How much of a pixel row or column of n lies under bars that leave the middle `open` of them free.
+float underBars(int pixel, double n, double open) {
+    const double from = (n - open) / 2, to = from + open;
+    return float(1 - std::clamp(std::min(to, pixel + 1.0) - std::max(from, double(pixel)), 0.0, 1.0));
+}
+
+void layBars(const BarsPlan& bars, Tile tile, Size output, LinearF* pixels) {
+    const double openWidth = std::min(double(output.width), output.height * bars.ratio);
+    const double openHeight = std::min(double(output.height), output.width / bars.ratio);
+    for (int y = 0; y < tile.height; ++y)
+        for (int x = 0; x < tile.width; ++x) {
+            const float under = std::max(underBars(tile.x + x, output.width, openWidth),
+                                         underBars(tile.y + y, output.height, openHeight));
+            if (under <= 0) continue;
+            const LinearF black{0, 0, 0, 1};
+            layOver(pixels + y * tile.width + x, &black, 1, under * float(bars.opacity));
+        }
+}
+
+void renderTile(const std::vector<Layer>& layers, const FramePlan& plan, Tile tile, Size output, const Quality& quality,
                 Image<Rgba8>& picture) {
     const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
     std::vector<LinearF> sum(count), one(count);
-    for (const Layer& layer : layers) {
+    for (std::size_t i = 0; i <= layers.size(); ++i) {
+        if (i == plan.reelLayers)
+            for (const BarsPlan& bars : plan.bars) layBars(bars, tile, output, sum.data());
+        if (i == layers.size()) break;
+        const Layer& layer = layers[i];
+        if (layer.plan.opacity <= 0) continue;
         sampleTile(*layer.source, layer.plan.edges, mapsFor(layer.plan, tile, output, quality), tile, one.data());
         layOver(sum.data(), one.data(), int(count), float(layer.plan.opacity));
     }
@@ -50,15 +74,17 @@ void renderTile(const std::vector<Layer>& layers, Tile tile, Size output, const 
 Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                    SourcePool& pool, const Cancel& cancel) {
     std::vector<Layer> layers;
-    for (LayerPlan& plan : planFrame(project, frame).layers) {
-        const Media* media = findMedia(project, plan.mediaId);
+    const FramePlan plan = planFrame(project, frame);
+    for (const LayerPlan& planned : plan.layers) {
+        const Media* media = findMedia(project, planned.mediaId);
         if (!media)
-            return fail(ErrorCode::NotFound, "the clip's media is not in the project",
-                        project.reel[std::size_t(plan.clip)].name, "delete the clip, or add its file again");
-        auto source = pool.picture(media->path, plan.sourceTime);
+            return fail(ErrorCode::NotFound, "the clip's media is not in the project", planned.mediaId,
+                        "delete the clip, or add its file again");
+        auto source = pool.picture(media->path, planned.sourceTime, planned.crop);
         if (!source) return tl::unexpected(source.error());
-        plan.source = (*source)->size(); // what is really there decides, whatever the project remembers
-        layers.push_back({std::move(plan), std::move(*source)});
+        layers.push_back({planned, std::move(*source)});
+        // What is really there decides, whatever the project remembers.
+        layers.back().plan.source = layers.back().source->size();
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     }
     Image<Rgba8> picture(output);
@@ -66,8 +92,8 @@ Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, S
     tbb::parallel_for(0, across * down, [&](int i) {
         if (cancel.requested()) return;
         const int x = i % across * tileSide, y = i / across * tileSide;
-        renderTile(layers, {x, y, std::min(tileSide, output.width - x), std::min(tileSide, output.height - y)}, output,
-                   quality, picture);
+        renderTile(layers, plan, {x, y, std::min(tileSide, output.width - x), std::min(tileSide, output.height - y)},
+                   output, quality, picture);
     });
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     return picture;

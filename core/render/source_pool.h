@@ -8,6 +8,7 @@
 
 #include "core/base/error.h"
 #include "core/media/video_reader.h"
+#include "core/project/project.h"
 #include "core/raster/pyramid.h"
 #include "core/render/bounded_cache.h"
 
@@ -17,8 +18,10 @@ class SourcePool {
 public:
     explicit SourcePool(std::size_t mostBytes = std::size_t(1) << 30) : m_pictures(mostBytes) {}
 
-    /// The picture on screen at a time, in seconds from the file's first one. Errors: as VideoReader.
-    Expected<std::shared_ptr<const Pyramid>> picture(const std::filesystem::path& path, Rational seconds);
+    /// The picture on screen at a time, in seconds from the file's first one, without what is cropped off (whole
+    /// pixels). Errors: as VideoReader.
+    Expected<std::shared_ptr<const Pyramid>> picture(const std::filesystem::path& path, Rational seconds,
+                                                     const Crop& crop = {});
 
     /// Forgets a file: its reader and its errors, after it was changed or relinked.
     void forget(const std::filesystem::path& path);

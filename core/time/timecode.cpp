@@ -22,10 +22,17 @@ bool usesDropFrame(FrameRate rate) {
 }
 
 std::string timecodeOfFrame(std::int64_t frame, FrameRate rate) {
+    return timecodeOfFrame(frame, rate, usesDropFrame(rate));
+}
+
+Expected<std::int64_t> frameOfTimecode(std::string_view text, FrameRate rate) {
+    return frameOfTimecode(text, rate, usesDropFrame(rate));
+}
+
+std::string timecodeOfFrame(std::int64_t frame, FrameRate rate, bool drop) {
     const bool negative = frame < 0;
     const auto fps = countingRate(rate);
     std::int64_t n = negative ? -frame : frame;
-    const bool drop = usesDropFrame(rate);
     if (drop) {
         const auto d = droppedPerMinute(rate);
         const auto perMinute = fps * 60 - d, perTen = fps * 600 - d * 9;
@@ -37,7 +44,7 @@ std::string timecodeOfFrame(std::int64_t frame, FrameRate rate) {
                        drop ? ';' : ':', ff);
 }
 
-Expected<std::int64_t> frameOfTimecode(std::string_view text, FrameRate rate) {
+Expected<std::int64_t> frameOfTimecode(std::string_view text, FrameRate rate, bool drop) {
     int h = 0, m = 0, s = 0, f = 0, used = 0;
     char sep = 0;
     const std::string copy(text);
@@ -52,7 +59,7 @@ Expected<std::int64_t> frameOfTimecode(std::string_view text, FrameRate rate) {
     if (h < 0 || m < 0 || m > 59 || s < 0 || s > 59 || f < 0 || f >= fps) return bad("a part is out of range");
     const auto minutes = std::int64_t(h) * 60 + m;
     std::int64_t frame = (minutes * 60 + s) * fps + f;
-    if (usesDropFrame(rate)) {
+    if (drop) {
         const auto d = droppedPerMinute(rate);
         if (s == 0 && f < d && m % 10 != 0) return bad("drop-frame counting leaves this number out");
         frame -= d * (minutes - minutes / 10);

@@ -17,4 +17,8 @@ std::string timecodeOfFrame(std::int64_t frame, FrameRate rate);
 /// The frame of a timecode. Errors: BadInput for a wrong form, a frame number the rate has not, or a dropped number.
 Expected<std::int64_t> frameOfTimecode(std::string_view text, FrameRate rate);
 
+/// The same with drop-frame counting chosen by hand, as edit lists do. REQUIRES for drop: a rate near 30 or 60.
+std::string timecodeOfFrame(std::int64_t frame, FrameRate rate, bool drop);
+Expected<std::int64_t> frameOfTimecode(std::string_view text, FrameRate rate, bool drop);
+
 } // namespace virga

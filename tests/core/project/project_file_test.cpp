@@ -80,7 +80,7 @@ TEST(ProjectFile, UnknownFieldsSurviveEverywhere) {
     document["settings"]["look"] = "warm";
     document["media"][1]["proxy"] = "small.mp4";
     document["reel"][1]["retime"] = {1, 2, 3};
-    document["reel"][1]["transition"]["overlap"] = {{"before", 4}};
+    document["reel"][1]["transition"]["shine"] = {{"before", 4}};
     document["reel"][1]["transition"]["moves"][0]["blur"] = 0.5;
     document["reel"][1]["transition"]["moves"][0]["channels"][0]["outgoing"][1]["note"] = "mine";
     document["reel"][1]["transition"]["moves"].push_back(
@@ -101,7 +101,7 @@ TEST(ProjectFile, UnknownFieldsSurviveEverywhere) {
     EXPECT_EQ(back["settings"]["look"], "warm");
     EXPECT_EQ(back["media"][1]["proxy"], "small.mp4");
     EXPECT_EQ(back["reel"][0]["retime"], document["reel"][1]["retime"]);
-    EXPECT_EQ(back["reel"][0]["transition"]["overlap"], document["reel"][1]["transition"]["overlap"]);
+    EXPECT_EQ(back["reel"][0]["transition"]["shine"], document["reel"][1]["transition"]["shine"]);
     EXPECT_EQ(back["reel"][0]["transition"]["moves"][0]["blur"], 0.5);
     EXPECT_EQ(back["reel"][0]["transition"]["moves"][0]["channels"][0]["outgoing"][1]["note"], "mine");
     EXPECT_EQ(back["reel"][0]["transition"]["moves"].back()["lens"], 3);

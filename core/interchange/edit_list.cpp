@@ -1,0 +1,285 @@
+#include "core/interchange/edit_list.h"
+
+#include <algorithm>
+#include <cctype>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+#include <sstream>
+
+#include "core/base/sequence_path.h"
+#include "core/curve/curve_edit.h"
+#include "core/project/edits.h"
+#include "core/project/move_edits.h"
+#include "core/project/reel_edits.h"
+#include "core/time/timecode.h"
+
+namespace virga {
+namespace {
+
+std::string upper(std::string s) {
+    std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return char(std::toupper(c)); });
+    return s;
+}
+
+std::vector<std::string> words(const std::string& line) {
+    std::istringstream in(line);
+    std::vector<std::string> out;
+    for (std::string word; in >> word;) out.push_back(word);
+    return out;
+}
+
+bool isNumber(const std::string& s) {
+    return !s.empty() && std::all_of(s.begin(), s.end(), [](unsigned char c) { return std::isdigit(c); });
+}
+
+struct Event {
+    int line = 0;
+    std::string text, number, reel, clipName, sourceFile;
+    std::int64_t sourceIn = 0, sourceOut = 0, recordIn = 0, recordOut = 0;
+    std::int64_t dissolve = 0;  // frames; 0 for a cut
+    double framesPerSecond = 0; // of an M2 line; 0 for none
+};
+
+class ListReader {
+public:
+    ListReader(const Project& base, const std::string& name) : m_rate(base.settings.rate) {
+        m_out.project.settings = base.settings;
+        m_out.project.media = base.media;
+        m_out.project.name = name;
+    }
+
+    Expected<ImportedEdit> read(const std::string& text) {
+        std::istringstream in(text);
+        int number = 0;
+        for (std::string line; std::getline(in, line);) {
+            ++number;
+            while (!line.empty() && (line.back() == '\r' || line.back() == ' ' || line.back() == '\0')) line.pop_back();
+            if (number == 1 && line.starts_with("\xef\xbb\xbf")) line.erase(0, 3);
+            if (!line.empty()) takeLine(line, number);
+        }
+        if (m_events.empty())
+            return fail(ErrorCode::BadInput,
+                        m_out.problems.empty() ? "there is not one event in it" : m_out.problems.front(), {},
+                        "choose a CMX 3600 edit list");
+        build();
+        return std::move(m_out);
+    }
+
+private:
+    void problem(int line, const std::string& why, const std::string& text) {
+        m_out.problems.push_back(fmt::format("line {}: {}", line, why));
+        m_out.project.notes.push_back(text);
+    }
+
+    void takeLine(const std::string& line, int number) {
+        const auto w = words(line);
+        if (w.empty()) return;
+        const std::string first = upper(w[0]);
+        if (first == "TITLE:") {
+            m_out.project.name = line.size() > 7 ? line.substr(line.find(':') + 2) : "";
+        } else if (first == "FCM:") {
+            m_drop = upper(line).find("NON") == std::string::npos;
+            if (m_drop && !usesDropFrame(m_rate)) {
+                problem(number, "drop-frame counting belongs to 29.97 and 59.94 frames a second; counted plainly",
+                        line);
+                m_drop = false;
+            }
+        } else if (isNumber(w[0])) {
+            takeEvent(line, w, number);
+        } else if (first == "M2") {
+            takeSpeed(line, w, number);
+        } else if (first == "*" || first[0] == '*') {
+            takeComment(line, number);
+        } else {
+            problem(number, fmt::format("\"{}\" is not supported and was kept as a comment", w[0]), line);
+        }
+    }
+
+    void takeEvent(const std::string& line, const std::vector<std::string>& w, int number) {
+        if (w.size() < 8)
+            return problem(number, "an event needs a reel, a track, a transition and four timecodes", line);
+        Event e;
+        e.line = number;
+        e.text = line;
+        e.number = w[0];
+        e.reel = w[1];
+        const std::string track = upper(w[2]), transition = upper(w[3]);
+        if (track.find('V') == std::string::npos && track != "B")
+            return problem(number, fmt::format("track {} holds no picture; kept as a comment", w[2]), line);
+        std::size_t at = 4;
+        if (transition == "D") {
+            if (!isNumber(w[4]) || w.size() < 9) return problem(number, "a dissolve needs its length in frames", line);
+            e.dissolve = std::stoll(w[4].substr(0, 6));
+            at = 5;
+        } else if (transition[0] == 'W' || transition[0] == 'K') {
+            problem(number, fmt::format("the transition {} is not supported; taken as a cut", w[3]), line);
+            if (isNumber(w[4])) at = 5;
+        } else if (transition != "C") {
+            return problem(number, fmt::format("\"{}\" is not a transition", w[3]), line);
+        }
+        if (w.size() < at + 4) return problem(number, "four timecodes are needed", line);
+        std::int64_t* const times[] = {&e.sourceIn, &e.sourceOut, &e.recordIn, &e.recordOut};
+        for (std::size_t i = 0; i < 4; ++i) {
+            const auto frame = frameOfTimecode(w[at + i], m_rate, m_drop);
+            if (!frame) return problem(number, frame.error().message, line);
+            *times[i] = *frame;
+        }
+        if (e.recordOut < e.recordIn || e.sourceOut < e.sourceIn)
+            return problem(number, "it ends before it begins", line);
+        m_events.push_back(std::move(e));
+    }
+
+    void takeSpeed(const std::string& line, const std::vector<std::string>& w, int number) {
+        if (m_events.empty() || w.size() < 3) return problem(number, "this speed belongs to no event", line);
+        double speed = 0;
+        const char* const from = w[2].data();
+        char* end = nullptr;
+        speed = std::strtod(from, &end);
+        if (end == from || *end != 0) return problem(number, "the speed is not a number", line);
+        if (speed <= 0) return problem(number, "still and backward speeds are not supported; taken forward", line);
+        m_events.back().framesPerSecond = speed;
+    }
+
+    void takeComment(const std::string& line, int number) {
+        const std::string up = upper(line);
+        const auto value = [&](std::string_view key) -> std::optional<std::string> {
+            const auto at = up.find(key);
+            if (at == std::string::npos) return std::nullopt;
+            std::string v = line.substr(at + key.size());
+            v.erase(0, v.find_first_not_of(' '));
+            return v;
+        };
+        if (!m_events.empty()) {
+            // Of a dissolve's two names the second belongs to the shot that comes in, which is the event read last.
+            if (const auto v = value("TO CLIP NAME:")) return void(m_events.back().clipName = *v);
+            if (const auto v = value("FROM CLIP NAME:")) {
+                Event& e = m_events.back();
+                const bool pair = m_events.size() > 1 && e.dissolve > 0;
+                return void((pair ? m_events[m_events.size() - 2] : e).clipName = *v);
+            }
+            if (const auto v = value("SOURCE FILE:")) return void(m_events.back().sourceFile = *v);
+            if (const auto v = value("LOC:")) {
+                const auto w = words(*v);
+                if (!w.empty())
+                    if (const auto frame = frameOfTimecode(w[0], m_rate, m_drop)) {
+                        std::string label;
+                        for (std::size_t i = 2; i < w.size(); ++i) label += (label.empty() ? "" : " ") + w[i];
+                        return void(m_markers.push_back({*frame, label}));
+                    }
+                return problem(number, "the marker's timecode cannot be read", line);
+            }
+        }
+        m_out.project.notes.push_back(line);
+    }
+
+    std::string mediaFor(const Event& e) {
+        Project& p = m_out.project;
+        for (const std::string& name : {e.sourceFile, e.clipName, e.reel})
+            if (!name.empty())
+                if (const std::string id = mediaNamed(p, name); !id.empty()) return id;
+        Media media;
+        media.path = !e.sourceFile.empty() ? e.sourceFile : !e.clipName.empty() ? e.clipName : e.reel;
+        media.size = p.settings.size;
+        media.rate = m_rate;
+        media.id = freshId(p, "media-");
+        p.media.push_back(media);
+        m_new.insert(media.id);
+        m_byReel[e.reel] = media.id;
+        return media.id;
+    }
+
+    void build() {
+        std::stable_sort(m_events.begin(), m_events.end(),
+                         [](const Event& a, const Event& b) { return a.recordIn < b.recordIn; });
+        // Cuts of no length only say where a dissolve comes from.
+        std::erase_if(m_events, [](const Event& e) { return e.recordOut == e.recordIn; });
+        if (m_events.empty()) return;
+        Project& p = m_out.project;
+        const auto origin = m_events.front().recordIn;
+        std::int64_t at = 0;
+        for (const Event& e : m_events) {
+            auto start = e.recordIn - origin;
+            auto length = e.recordOut - e.recordIn;
+            if (start < at) {
+                problem(e.line,
+                        fmt::format("it overlaps the event before by {} frames; its beginning was cut off", at - start),
+                        e.text);
+                length -= at - start;
+                if (length < 1) continue;
+            }
+            if (start > at) p = withClip(p, int(p.reel.size()), gapOf(start - at));
+            const auto late = std::max<std::int64_t>(0, at - start);
+            at = std::max(start, at) + length;
+            if (upper(e.reel) == "BL") {
+                p = withClip(p, int(p.reel.size()), gapOf(length));
+                continue;
+            }
+            Clip clip;
+            clip.mediaId = mediaFor(e);
+            clip.name = !e.clipName.empty() ? mediaName(e.clipName) : e.reel;
+            clip.length = length;
+            clip.speed = speedOf(e);
+            Media* media = nullptr;
+            for (Media& m : p.media)
+                if (m.id == clip.mediaId) media = &m;
+            clip.sourceIn = Rational(e.sourceIn + late) / m_rate - media->timecode;
+            if (clip.sourceIn < Rational(0)) {
+                problem(e.line, "its source begins before the file does; the first picture is used", e.text);
+                clip.sourceIn = 0;
+            }
+            if (m_new.contains(media->id))
+                media->duration = std::max(media->duration, clip.sourceIn + Rational(length) * clip.speed / m_rate);
+            p = withClip(p, int(p.reel.size()), clip);
+            if (e.dissolve > 0 && p.reel.size() > 1) {
+                const int cut = cutCount(p) - 1;
+                p = withOverlap(p, cut, {0, e.dissolve}, Side::Incoming);
+                p = withMoveAdded(p, cut, MoveKind::Fade);
+                p = withCurve(
+                    p, {cut, 0, 0, Side::Incoming},
+                    twoKeys(Space::Linear, 0, 0, double(e.dissolve), 1, Shape{Interpolation::Linear, 0, 0, 1, 1}));
+            }
+        }
+        for (const auto& [frame, label] : m_markers) {
+            Marker marker{freshId(p, "marker-"), std::max<std::int64_t>(0, frame - origin), label};
+            p.markers.push_back(std::move(marker));
+        }
+        // A shot's own dissolve needs the frames of the shot before; what a missing file has is not known.
+        for (const std::string& id : m_new)
+            m_out.problems.push_back(
+                fmt::format("\"{}\" is not among the project's files", findMedia(p, id)->path.string()));
+    }
+
+    static Clip gapOf(std::int64_t length) {
+        Clip gap;
+        gap.length = length;
+        return gap;
+    }
+
+    Rational speedOf(const Event& e) const {
+        const auto source = e.sourceOut - e.sourceIn, record = e.recordOut - e.recordIn;
+        Rational speed = 1;
+        if (e.framesPerSecond > 0)
+            speed = Rational(std::llround(e.framesPerSecond * 1000), 1000) / Rational(roundToInteger(m_rate));
+        else if (source != record && source > 0)
+            speed = Rational(source, record);
+        return std::clamp(speed, slowestSpeed, fastestSpeed);
+    }
+
+    FrameRate m_rate;
+    bool m_drop = false;
+    ImportedEdit m_out;
+    std::vector<Event> m_events;
+    std::vector<std::pair<std::int64_t, std::string>> m_markers;
+    std::set<std::string> m_new;
+    std::map<std::string, std::string> m_byReel;
+};
+
+} // namespace
+
+Expected<ImportedEdit> readEditList(const std::string& text, const Project& base, const std::string& name) {
+    return ListReader(base, name).read(text);
+}
+
+} // namespace virga

@@ -1,0 +1,11 @@
+#pragma once
+// Inside core/project only: the words that stand in a project file for enumerations, in their order.
+#include <string_view>
+
+namespace virga {
+
+inline constexpr std::string_view edgeNames[] = {"empty", "hold", "repeat", "mirror"};
+inline constexpr std::string_view fitNames[] = {"fill", "fit", "stretch"};
+inline constexpr std::string_view interpolationNames[] = {"hold", "linear", "eased"};
+
+} // namespace virga

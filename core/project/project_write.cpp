@@ -1,0 +1,164 @@
+// The project as a JSON document.
+#include "core/project/json_names.h"
+#include "core/project/project_json.h"
+
+namespace virga {
+namespace {
+
+using json = nlohmann::json;
+namespace fs = std::filesystem;
+
+json toJson(const Shutter& s) {
+    return {{"angle", s.angle}, {"phase", s.phase ? json(*s.phase) : json(nullptr)}, {"samples", s.samples}};
+}
+json toJson(const Handle& h) {
+    return {{"reach", h.reach}, {"rise", h.rise}};
+}
+
+json toJson(const Curve& curve) {
+    json keys = json::array();
+    for (const Key& k : curve.keys)
+        keys.push_back({{"time", k.time},
+                        {"value", k.value},
+                        {"next", interpolationNames[int(k.next)]},
+                        {"leave", toJson(k.leave)},
+                        {"arrive", toJson(k.arrive)}});
+    return keys;
+}
+
+json toJson(const Stack& stack) {
+    json moves = json::array();
+    for (const Move& m : stack) {
+        json channels = json::array();
+        const auto& info = moveInfo(m.kind).channels;
+        for (std::size_t c = 0; c < m.channels.size(); ++c)
+            channels.push_back({{"name", c < info.size() ? json(info[c].name) : json("")},
+                                {"outgoing", toJson(m.channels[c].outgoing)},
+                                {"incoming", toJson(m.channels[c].incoming)}});
+        json move = {{"id", m.id},
+                     {"kind", m.kindName},
+                     {"enabled", m.enabled},
+                     {"even", m.even},
+                     {"anchor", {m.anchor.x, m.anchor.y}}};
+        if (m.kind != MoveKind::Unknown) move["channels"] = channels; // an unknown kind keeps what its file had
+        moves.push_back(move);
+    }
+    return moves;
+}
+
+json point(const Point& p) {
+    return {p.x, p.y};
+}
+
+json toJson(const Transition& t) {
+    return {{"moves", toJson(t.moves)},
+            {"overlap", {{"before", t.overlap.before}, {"after", t.overlap.after}}},
+            {"top", t.top == Side::Outgoing ? "outgoing" : "incoming"},
+            {"shutter", t.shutter ? toJson(*t.shutter) : json(nullptr)},
+            {"ignored", t.ignored}};
+}
+
+json toJson(const Clip& c) {
+    return {{"id", c.id},
+            {"media", c.mediaId},
+            {"name", c.name},
+            {"sourceIn", toText(c.sourceIn)},
+            {"length", c.length},
+            {"speed", toText(c.speed)},
+            {"fit", nameOf(c.fit)},
+            {"crop", {{"left", c.crop.left}, {"top", c.crop.top}, {"right", c.crop.right}, {"bottom", c.crop.bottom}}},
+            {"placement",
+             {{"scale", c.placement.scale},
+              {"position", point(c.placement.position)},
+              {"anchor", point(c.placement.anchor)}}},
+            {"edges", c.edges ? json(nameOf(*c.edges)) : json(nullptr)},
+            {"shutter", c.shutter ? toJson(*c.shutter) : json(nullptr)},
+            {"gain", c.gain},
+            {"muted", c.muted},
+            {"drift", toJson(c.drift)},
+            {"transition", toJson(c.transition)}};
+}
+
+json toJson(const Tempo& t) {
+    json placed = json::array();
+    for (const auto& [beat, at] : t.placed) placed.push_back({{"beat", beat}, {"seconds", at}});
+    return {{"beatsPerMinute", t.beatsPerMinute},
+            {"firstBeat", toText(t.firstBeat)},
+            {"beatsPerBar", t.beatsPerBar},
+            {"placed", placed}};
+}
+
+json toJson(const Music& m) {
+    return {{"id", m.id},
+            {"media", m.mediaId},
+            {"start", m.start},
+            {"sourceIn", toText(m.sourceIn)},
+            {"length", m.length},
+            {"gain", m.gain},
+            {"fadeIn", m.fadeIn},
+            {"fadeOut", m.fadeOut},
+            {"tempo", m.tempo ? toJson(*m.tempo) : json(nullptr)}};
+}
+
+json toJson(const Adjustment& a) {
+    return {{"id", a.id},         {"name", a.name},           {"start", a.start},
+            {"length", a.length}, {"moves", toJson(a.moves)}, {"bars", a.bars ? json(*a.bars) : json(nullptr)}};
+}
+
+std::string pathText(const fs::path& path, const fs::path& folder) {
+    if (folder.empty()) return path.generic_string();
+    const fs::path relative = path.lexically_relative(folder);
+    const std::string text = relative.generic_string();
+    return text.empty() || text.starts_with("../../..") ? path.generic_string() : text;
+}
+
+json toJson(const Media& m, const fs::path& folder) {
+    return {{"id", m.id},
+            {"path", pathText(m.path, folder)},
+            {"width", m.size.width},
+            {"height", m.size.height},
+            {"pixelAspect", toText(m.pixelAspect)},
+            {"rate", toText(m.rate)},
+            {"duration", toText(m.duration)},
+            {"still", m.still},
+            {"sound", m.sound},
+            {"fingerprint", m.fingerprint},
+            {"timecode", toText(m.timecode)}};
+}
+
+} // namespace
+
+json documentOf(const Project& project, const fs::path& folder) {
+    json media = json::array(), reel = json::array(), overlays = json::array(), adjustments = json::array(),
+         music = json::array(), markers = json::array();
+    for (const Media& m : project.media) media.push_back(toJson(m, folder));
+    for (const Clip& c : project.reel) reel.push_back(toJson(c));
+    for (const Overlay& o : project.overlays) {
+        json overlay = toJson(o.clip);
+        overlay["start"] = o.start;
+        overlay["row"] = o.row;
+        overlays.push_back(std::move(overlay));
+    }
+    for (const Adjustment& a : project.adjustments) adjustments.push_back(toJson(a));
+    for (const Music& m : project.music) music.push_back(toJson(m));
+    for (const Marker& m : project.markers) markers.push_back({{"id", m.id}, {"frame", m.frame}, {"name", m.name}});
+    const Settings& s = project.settings;
+    return {{"format", "virga-project"},
+            {"version", projectVersion},
+            {"name", project.name},
+            {"settings",
+             {{"width", s.size.width},
+              {"height", s.size.height},
+              {"rate", toText(s.rate)},
+              {"shutter", toJson(s.shutter)},
+              {"edges", nameOf(s.edges)}}},
+            {"media", media},
+            {"reel", reel},
+            {"overlays", overlays},
+            {"adjustments", adjustments},
+            {"music", music},
+            {"markers", markers},
+            {"notes", project.notes}};
+}
+
+} // namespace virga

@@ -1,0 +1,206 @@
+#include "core/interchange/otio.h"
+
+#include <gtest/gtest.h>
+#include <map>
+#include <nlohmann/json.hpp>
+
+#include "core/project/edits.h"
+#include "core/project/layer_edits.h"
+#include "core/project/reel_edits.h"
+#include "tests/support/projects.h"
+
+namespace virga {
+namespace {
+
+using namespace test;
+using json = nlohmann::json;
+
+Project full() {
+    Project p = plungeProject("/shots/dawn crane.mp4", "/shots/heat.mp4");
+    p.name = "Lantern Regatta";
+    p.media[0].timecode = 3600;
+    p = withSpeed(p, 0, Rational(3, 2));
+    p = withCrossfade(p, 0, 6);
+    p = withGap(p, 0, 7);
+    p.reel[2].crop.left = 0.1;
+    p = withOverlayAdded(p, "media-2", 12);
+    p = withEntrance(p, 0, Side::Incoming, Entrance::PopUp, 8);
+    p = withAdjustmentAdded(p, 4, 8);
+    p = withMarker(p, 9, "gun");
+    Media song;
+    song.path = "/shots/percussion.wav";
+    song.sound = true;
+    song.duration = 30;
+    std::string id;
+    p = withMedia(p, song, &id);
+    p = withMusic(p, id);
+    p.music[0].tempo = Tempo{120, Rational(1, 4), 4, {}};
+    return p;
+}
+
+TEST(Otio, IsReadBackEqual) {
+    const Project p = full();
+    Project base; // knows the files, as the Tray does
+    base.media = p.media;
+    const auto back = readOtio(writeOtio(p, "/shots"), base, "/shots", "regatta.otio");
+    ASSERT_TRUE(back) << describe(back.error());
+    for (const auto& problem : back->problems) ADD_FAILURE() << problem;
+    // Objects get ids of their own here; everything else must be the same.
+    const auto plain = [](Project q) {
+        int n = 0;
+        const auto clear = [&](Clip& c) {
+            c.id = std::to_string(++n);
+            for (Stack* s : {&c.drift, &c.transition.moves})
+                for (Move& m : *s) m.id = std::to_string(++n);
+        };
+        for (Clip& c : q.reel) {
+            clear(c);
+            if (c.isGap()) c.transition = {};
+        }
+        for (Overlay& o : q.overlays) clear(o.clip);
+        for (Music& m : q.music) m.id = "m";
+        for (Marker& m : q.markers) m.id = "m";
+        return q;
+    };
+    EXPECT_EQ(plain(back->project), plain(p));
+}
+
+// Schema names and versions as published in the "OpenTimelineIO Serialized Schema Documentation" (Academy Software
+// Foundation), with the fields each must have. From memory of that page; the package itself is in neither registry.
+const std::map<std::string, std::vector<std::string>> published = {
+    {"Timeline.1", {"name", "metadata", "global_start_time", "tracks"}},
+    {"Stack.1", {"name", "metadata", "source_range", "effects", "markers", "children"}},
+    {"Track.1", {"name", "metadata", "source_range", "effects", "markers", "children", "kind"}},
+    {"Clip.2",
+     {"name", "metadata", "source_range", "effects", "markers", "media_references", "active_media_reference_key"}},
+    {"Gap.1", {"name", "metadata", "source_range", "effects", "markers"}},
+    {"Transition.1", {"name", "metadata", "in_offset", "out_offset", "transition_type"}},
+    {"ExternalReference.1", {"name", "metadata", "available_range", "target_url"}},
+    {"LinearTimeWarp.1", {"name", "metadata", "effect_name", "time_scalar"}},
+    {"Marker.2", {"name", "metadata", "color", "marked_range"}},
+    {"RationalTime.1", {"value", "rate"}},
+    {"TimeRange.1", {"start_time", "duration"}},
+};
+
+void checkSchemas(const json& j, const std::string& place, std::map<std::string, int>& seen) {
+    if (j.is_array())
+        for (std::size_t i = 0; i < j.size(); ++i) checkSchemas(j[i], place + "/" + std::to_string(i), seen);
+    if (!j.is_object()) return;
+    if (j.contains("OTIO_SCHEMA")) {
+        const std::string schema = j["OTIO_SCHEMA"];
+        ++seen[schema];
+        const auto known = published.find(schema);
+        ASSERT_NE(known, published.end()) << schema << " at " << place;
+        for (const auto& field : known->second)
+            EXPECT_TRUE(j.contains(field)) << field << " of " << schema << " at " << place;
+    }
+    for (const auto& [key, value] : j.items())
+        if (key != "metadata") checkSchemas(value, place + "/" + key, seen);
+}
+
+TEST(Otio, UsesThePublishedSchemas) {
+    const json document = json::parse(writeOtio(full(), "/shots"));
+    std::map<std::string, int> seen;
+    checkSchemas(document, "", seen);
+    EXPECT_EQ(seen.size(), published.size()) << "each of them is there at least once";
+    const json& video = document["tracks"]["children"][0];
+    EXPECT_EQ(video["kind"], "Video");
+    const json& first = video["children"][1];
+    EXPECT_EQ(first["media_references"]["DEFAULT_MEDIA"]["target_url"], "dawn%20crane.mp4") << "relative to its folder";
+    EXPECT_EQ(first["source_range"]["start_time"]["value"], 3601 * 25) << "counted by the file's own timecode";
+    EXPECT_EQ(document["tracks"]["children"].back()["kind"], "Audio");
+}
+
+// A timeline as another program writes it: the older Clip.1, 24 frames, a dissolve, a nested stack, a missing file.
+const char* const foreign = R"({
+ "OTIO_SCHEMA": "Timeline.1", "name": "from elsewhere", "metadata": {},
+ "global_start_time": null,
+ "tracks": {"OTIO_SCHEMA": "Stack.1", "name": "tracks", "children": [
+  {"OTIO_SCHEMA": "Track.1", "kind": "Video", "name": "V1", "children": [
+   {"OTIO_SCHEMA": "Clip.1", "name": "one", "source_range": {"OTIO_SCHEMA": "TimeRange.1",
+     "start_time": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 86412},
+     "duration": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 48}},
+    "media_reference": {"OTIO_SCHEMA": "ExternalReference.1", "target_url": "file:///shots/one.mov",
+     "available_range": {"OTIO_SCHEMA": "TimeRange.1",
+      "start_time": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 86400},
+      "duration": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 240}}},
+    "markers": [{"OTIO_SCHEMA": "Marker.1", "name": "wave", "marked_range": {"OTIO_SCHEMA": "TimeRange.1",
+      "start_time": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 86422},
+      "duration": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 0}}}]},
+   {"OTIO_SCHEMA": "Transition.1", "transition_type": "SMPTE_Dissolve",
+    "in_offset": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 6},
+    "out_offset": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 4}},
+   {"OTIO_SCHEMA": "Clip.1", "name": "two", "source_range": {"OTIO_SCHEMA": "TimeRange.1",
+     "start_time": {"OTIO_SCHEMA": "RationalTime.1", "rate": 48, "value": 48},
+     "duration": {"OTIO_SCHEMA": "RationalTime.1", "rate": 48, "value": 96}},
+    "effects": [{"OTIO_SCHEMA": "LinearTimeWarp.1", "time_scalar": 0.5}],
+    "media_reference": {"OTIO_SCHEMA": "MissingReference.1"}},
+   {"OTIO_SCHEMA": "Stack.1", "name": "nested", "source_range": {"OTIO_SCHEMA": "TimeRange.1",
+     "start_time": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 0},
+     "duration": {"OTIO_SCHEMA": "RationalTime.1", "rate": 24, "value": 12}}, "children": []}
+  ]}]}})";
+
+TEST(Otio, ReadsWhatOthersWrite) {
+    const auto read = readOtio(foreign, Project(), "/here", "x.otio");
+    ASSERT_TRUE(read) << describe(read.error());
+    const Project& p = read->project;
+    EXPECT_EQ(p.name, "from elsewhere");
+    EXPECT_EQ(p.settings.rate, Rational(24));
+    EXPECT_EQ(clipStarts(p), (std::vector<std::int64_t>{0, 48, 96, 108}));
+    EXPECT_EQ(p.reel[0].sourceIn, Rational(1, 2)) << "from the file's own timecode";
+    EXPECT_EQ(findMedia(p, p.reel[0].mediaId)->path, "/shots/one.mov");
+    EXPECT_EQ(findMedia(p, p.reel[0].mediaId)->duration, Rational(10));
+    EXPECT_EQ(transitionAt(p, 0).overlap, (Overlap{6, 4}));
+    EXPECT_EQ(transitionAt(p, 0).moves.at(0).kind, MoveKind::Fade);
+    EXPECT_EQ(p.reel[1].speed, Rational(1, 2));
+    EXPECT_TRUE(p.reel[2].isGap()) << "what is not understood keeps its place";
+    ASSERT_EQ(p.markers.size(), 1u);
+    EXPECT_EQ(p.markers[0].frame, 10);
+    std::string all;
+    for (const auto& problem : read->problems) all += problem + "\n";
+    EXPECT_NE(all.find("/tracks/children/0/children/3: Stack.1 \"nested\""), std::string::npos) << all;
+    EXPECT_NE(all.find("\"two\" refers to no file"), std::string::npos) << all;
+}
+
+TEST(Otio, MalformedFilesSayWhereAndWhy) {
+    const auto error = [](const std::string& text) {
+        const auto read = readOtio(text, Project(), "/", "x.otio");
+        EXPECT_FALSE(read) << text.substr(0, 60);
+        return read ? std::string() : describe(read.error());
+    };
+    EXPECT_NE(error("{\n\"OTIO_SCHEMA\": oops").find("line 2"), std::string::npos);
+    EXPECT_NE(error("{}").find("OTIO_SCHEMA"), std::string::npos);
+    EXPECT_NE(error(R"({"OTIO_SCHEMA": "Clip.2"})").find("Clip.2"), std::string::npos);
+    EXPECT_NE(error(R"({"OTIO_SCHEMA": "Timeline.1"})").find("/tracks"), std::string::npos);
+    json broken = json::parse(foreign);
+    broken["tracks"]["children"][0]["children"][0]["source_range"]["duration"]["rate"] = "fast";
+    EXPECT_NE(error(broken.dump()).find("/tracks/children/0/children/0/source_range/duration"), std::string::npos);
+    broken = json::parse(foreign);
+    broken["tracks"]["children"][0].erase("children");
+    EXPECT_NE(error(broken.dump()).find("/tracks/children/0/children"), std::string::npos);
+    EXPECT_FALSE(error("[1, 2]").empty());
+    EXPECT_FALSE(error("").empty());
+    // Any value of the wrong kind anywhere: an error or a report, never a crash.
+    const std::string text = foreign;
+    for (std::size_t at = text.find(':'); at != std::string::npos; at = text.find(':', at + 1)) {
+        if (text[at - 1] != '"') continue;
+        std::string changed = text;
+        changed.insert(at + 1, "[[],{\"x\":null}], \"ignored\":");
+        (void)readOtio(changed, Project(), "/", "x.otio");
+    }
+}
+
+TEST(Otio, PathsAndUrls) {
+    // RFC 3986, section 2.1: percent encoding.
+    EXPECT_EQ(urlOfPath("/a b/c#d.mp4"), "file:///a%20b/c%23d.mp4");
+    EXPECT_EQ(pathOfUrl("file:///a%20b/c%23d.mp4"), "/a b/c#d.mp4");
+    EXPECT_EQ(pathOfUrl("file://localhost/a.mp4"), "/a.mp4");
+    EXPECT_EQ(pathOfUrl("a%20b.mp4"), "a b.mp4");
+    EXPECT_EQ(pathOfUrl("100%.mp4"), "100%.mp4");
+    EXPECT_EQ(rateFromDecimal(29.97), Rational(30000, 1001));
+    EXPECT_EQ(rateFromDecimal(23.976023976), Rational(24000, 1001));
+    EXPECT_EQ(rateFromDecimal(25), Rational(25));
+}
+
+} // namespace
+} // namespace virga
