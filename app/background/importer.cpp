@@ -1,42 +1,76 @@
 #include "app/background/importer.h"
 
-#include <QDir>
+#include <QCollator>
+#include <QDirIterator>
 #include <QFileInfo>
 
 #include "app/background/in_background.h"
+#include "core/base/fingerprint.h"
+#include "core/base/sequence_path.h"
 #include "core/media/probe.h"
 
 namespace virga {
+namespace {
 
-void Importer::start(const QStringList& paths, int place) {
-    QStringList files;
+// In a folder there are also things that nobody means: those are passed over without a word.
+bool mayBeMedia(const QString& name) {
+    static const QStringList others = {"txt", "md",  "pdf",  "doc", "xml", "json", "virga", "autosave", "edl", "otio",
+                                       "zip", "thm", "html", "htm", "csv", "srt",  "ini",   "db",       "log", "py",
+                                       "sh",  "deb", "exe",  "xmp", "lrv", "js",   "css",   "h",        "cpp", "odt"};
+    return !others.contains(QFileInfo(name).suffix().toLower());
+}
+
+} // namespace
+
+std::vector<std::filesystem::path> filesToProbe(const QStringList& paths, bool sequences) {
+    QCollator naturally(QLocale::c());
+    naturally.setNumericMode(true);
+    std::vector<std::filesystem::path> files;
     for (const QString& path : paths) {
-        const QFileInfo info(path);
-        if (!info.isDir())
-            files << path;
-        else
-            for (const QFileInfo& inside : QDir(path).entryInfoList(QDir::Files | QDir::Readable, QDir::Name))
-                files << inside.absoluteFilePath();
+        if (!QFileInfo(path).isDir()) {
+            files.push_back(path.toStdString());
+            continue;
+        }
+        QStringList inside;
+        QDirIterator walk(path, QDir::Files | QDir::Readable, QDirIterator::Subdirectories);
+        while (walk.hasNext() && inside.size() < 20000)
+            if (const QString file = walk.next(); mayBeMedia(file)) inside << file;
+        std::sort(inside.begin(), inside.end(),
+                  [&](const QString& a, const QString& b) { return naturally.compare(a, b) < 0; });
+        for (const QString& file : inside) files.push_back(file.toStdString());
     }
-    if (files.isEmpty()) return;
+    return sequences ? withSequences(files) : files;
+}
+
+void Importer::cancel() {
+    m_cancel.request();
+}
+
+void Importer::start(const QStringList& paths, int place, bool sequences) {
+    if (paths.isEmpty()) return;
+    if (m_running == 0) m_cancel = Cancel();
     ++m_running;
-    m_cancel = Cancel();
-    emit progress(0, int(files.size()));
+    emit progress(0, int(paths.size()));
     inBackground(
         this,
-        [this, files, cancel = m_cancel] {
+        [this, paths, sequences, cancel = m_cancel, alive = QPointer<Importer>(this)] {
             Imported imported;
+            const auto files = filesToProbe(paths, sequences);
             int done = 0;
-            for (const QString& file : files) {
-                if (cancel.requested()) break;
-                auto info = probe(file.toStdString(), cancel);
-                if (info)
+            for (const auto& file : files) {
+                if (cancel.requested()) {
+                    imported.stopped = true;
+                    break;
+                }
+                auto info = probe(file, cancel);
+                if (info) {
+                    info->fingerprint = fingerprintOf(file);
                     imported.files.push_back(std::move(*info));
-                else if (info.error().code != ErrorCode::Cancelled)
+                } else if (info.error().code != ErrorCode::Cancelled) {
                     imported.unreadable.push_back(info.error());
+                }
                 ++done;
-                const int all = int(files.size());
-                QMetaObject::invokeMethod(qApp, [this, alive = QPointer<Importer>(this), done, all] {
+                QMetaObject::invokeMethod(qApp, [this, alive, done, all = int(files.size())] {
                     if (alive) emit progress(done, all);
                 });
             }

@@ -11,8 +11,9 @@
 namespace virga {
 
 struct Imported {
-    std::vector<MediaInfo> files; // in the order given
+    std::vector<MediaInfo> files; // in the order given, with fingerprints
     std::vector<Error> unreadable;
+    bool stopped = false;
 };
 
 class Importer : public QObject {
@@ -20,9 +21,10 @@ class Importer : public QObject {
 public:
     explicit Importer(QObject* parent = nullptr) : QObject(parent) {}
 
-    /// Probes files (folders are looked into, one level); `finished` tells what they are. `place` comes back unchanged.
-    void start(const QStringList& paths, int place);
-    void cancel() { m_cancel.request(); }
+    /// Probes files; `finished` tells what they are. Folders are looked into, with what lies in them; runs of numbered
+    /// pictures become sequences unless `sequences` is false. `place` comes back unchanged.
+    void start(const QStringList& paths, int place, bool sequences = true);
+    void cancel();
     bool isBusy() const { return m_running > 0; }
 
 signals:
@@ -33,5 +35,9 @@ private:
     Cancel m_cancel;
     int m_running = 0;
 };
+
+/// The files that paths mean: folders opened up, hidden files and those that are surely no media left out, sorted as
+/// people count (2 before 10), runs of numbered pictures as sequences.
+std::vector<std::filesystem::path> filesToProbe(const QStringList& paths, bool sequences);
 
 } // namespace virga

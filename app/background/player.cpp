@@ -106,6 +106,12 @@ void Player::stop() {
     emit playingChanged(false);
 }
 
+double Player::sinceFrame() const {
+    if (!isPlaying()) return 0;
+    const double gone = double(m_clock.nsecsElapsed()) * 1e-9 * m_document->project()->settings.rate.toDouble();
+    return gone - std::floor(gone);
+}
+
 void Player::tick() {
     const auto gone = std::int64_t(
         std::floor(double(m_clock.nsecsElapsed()) * 1e-9 * m_document->project()->settings.rate.toDouble()));

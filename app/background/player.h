@@ -19,6 +19,8 @@ public:
     ~Player() override;
 
     bool isPlaying() const { return m_timer.isActive(); }
+    /// Frames since the playhead reached its frame, by the clock; 0 at rest.
+    double sinceFrame() const;
     bool loopsCut() const { return m_loopCut; }
     void setLoopCut(bool cut);
     /// The size at which frames are shown; they are rendered ahead at it.

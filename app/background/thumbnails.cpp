@@ -1,18 +1,47 @@
 #include "app/background/thumbnails.h"
 
 #include "app/background/frame_service.h"
+#include <QDir>
+#include <QFileInfo>
+#include <QSaveFile>
+#include <QStandardPaths>
+
 #include "app/background/in_background.h"
+#include "core/base/hash.h"
+#include "core/base/sequence_path.h"
 #include "core/render/thumbnail.h"
 
 namespace virga {
 
 Thumbnails::Thumbnails(QObject* parent) : QObject(parent), m_pool(std::make_shared<SourcePool>(std::size_t(96) << 20)) {
     m_threads.setMaxThreadCount(1);
+    // The oldest go where there are very many.
+    inBackground(
+        this,
+        [] {
+            QDir kept(QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/thumbnails");
+            const auto files = kept.entryInfoList(QDir::Files, QDir::Time);
+            qint64 bytes = 0;
+            for (const QFileInfo& file : files)
+                if ((bytes += file.size()) > (qint64(256) << 20)) QFile::remove(file.absoluteFilePath());
+            return true;
+        },
+        [](bool) {}, &m_threads);
 }
 
 Thumbnails::~Thumbnails() {
     m_threads.clear();
     m_threads.waitForDone();
+}
+
+// Where a picture is kept: named by all that it depends on, the file's own state included.
+static QString fileFor(const Media& media, const QString& key) {
+    const QString base = QStandardPaths::writableLocation(QStandardPaths::CacheLocation);
+    if (base.isEmpty()) return {};
+    const QFileInfo file(QString::fromStdString(filesOf(media.path).front().string()));
+    const QString whole = key + QString::number(file.size()) + QString::number(file.lastModified().toMSecsSinceEpoch());
+    const auto name = Hash().add(std::string_view(whole.toStdString())).value();
+    return base + QStringLiteral("/thumbnails/%1.jpg").arg(name, 16, 16, QLatin1Char('0'));
 }
 
 QImage Thumbnails::get(const Media& media, Rational seconds, QSize size) {
@@ -23,24 +52,40 @@ QImage Thumbnails::get(const Media& media, Rational seconds, QSize size) {
                             .arg(seconds.den)
                             .arg(size.width())
                             .arg(size.height());
-    if (const auto at = m_pictures.constFind(key); at != m_pictures.constEnd()) return *at;
+    if (const QImage* kept = m_pictures.object(key)) return *kept;
     if (m_wanted.contains(key) || m_problems.contains(path) || !media.hasPicture()) return {};
     m_wanted.insert(key);
     inBackground(
         this,
-        [pool = m_pool, file = media.path, seconds, aspect = media.pixelAspect, size] {
-            return thumbnail(*pool, file, seconds, aspect, {size.width(), size.height()});
+        [pool = m_pool, media, seconds, size, key]() -> Expected<QImage> {
+            const QString file = fileFor(media, key);
+            if (QImage kept(file); !kept.isNull() && kept.size() == size)
+                return kept.convertToFormat(QImage::Format_RGB32);
+            auto picture = thumbnail(*pool, media.path, seconds, media.pixelAspect, {size.width(), size.height()});
+            if (!picture) return tl::unexpected(picture.error());
+            const QImage image = toImage(*picture);
+            if (!file.isEmpty()) {
+                QDir().mkpath(QFileInfo(file).absolutePath());
+                QSaveFile out(file); // written beside and renamed: a reader never meets half a picture
+                if (out.open(QIODevice::WriteOnly) && image.save(&out, "JPG", 88)) out.commit();
+            }
+            return image;
         },
-        [this, key, path](Expected<Image<Rgba8>> picture) {
+        [this, key, path](Expected<QImage> picture) {
             m_wanted.remove(key);
             if (picture)
-                m_pictures.insert(key, toImage(*picture));
+                m_pictures.insert(key, new QImage(*picture), int(picture->sizeInBytes()));
             else
                 m_problems.insert(path, QString::fromStdString(describe(picture.error())));
             emit ready();
         },
         &m_threads);
     return {};
+}
+
+void Thumbnails::forgetWaiting() {
+    m_threads.clear();
+    m_wanted.clear(); // the one being made comes as well, a little late
 }
 
 QString Thumbnails::problem(const Media& media) const {

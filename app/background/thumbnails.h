@@ -1,5 +1,7 @@
 #pragma once
-// Small source pictures for the reel, made in the background and kept.
+// Small source pictures for the Reel and the Tray, made in the background; kept in memory up to a bound and on disk, so
+// that a project opens with its pictures the next time.
+#include <QCache>
 #include <QHash>
 #include <QImage>
 #include <QObject>
@@ -16,10 +18,15 @@ class Thumbnails : public QObject {
     Q_OBJECT
 public:
     explicit Thumbnails(QObject* parent = nullptr);
+    /// Bytes of pictures kept in memory.
+    static constexpr int mostBytes = 96 << 20;
+    qsizetype bytes() const { return m_pictures.totalCost(); }
     ~Thumbnails() override;
 
     /// The picture of a media at a time, or a null image while it is being made; `ready` is then emitted.
     QImage get(const Media& media, Rational seconds, QSize size);
+    /// Forgets what is wanted but not begun: after scrolling, what is in sight comes first.
+    void forgetWaiting();
     /// Why a media has no pictures; empty while that is not known.
     QString problem(const Media& media) const;
     bool isIdle() const { return m_wanted.isEmpty(); }
@@ -29,7 +36,7 @@ signals:
     void ready();
 
 private:
-    QHash<QString, QImage> m_pictures;
+    QCache<QString, QImage> m_pictures{mostBytes};
     QHash<QString, QString> m_problems;
     QSet<QString> m_wanted;
     std::shared_ptr<SourcePool> m_pool;

@@ -8,6 +8,18 @@
 
 namespace virga {
 
+std::vector<int> Selection::all() const {
+    if (kind == Nothing || index < 0) return {};
+    std::vector<int> out = others;
+    out.push_back(index);
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
+bool Selection::contains(Kind k, int i) const {
+    return k == kind && (i == index || std::find(others.begin(), others.end(), i) != others.end());
+}
+
 // Holds the project before and after: undoing is exact whatever the edit did, and snapshots share nothing that changes.
 class Document::Step : public QUndoCommand {
 public:
@@ -73,6 +85,14 @@ void Document::keepSelectionValid() {
         s = cuts > 0 ? Selection{Selection::CutSelected, cuts - 1} : Selection{};
     if (s.kind == Selection::ClipSelected && s.index >= clips)
         s = clips > 0 ? Selection{Selection::ClipSelected, clips - 1} : Selection{};
+    std::erase_if(s.others, [&](int i) { return i >= clips || i == s.index; });
+    const auto keep = [&](Selection::Kind kind, std::size_t count) {
+        if (s.kind == kind && s.index >= int(count)) s = {};
+    };
+    keep(Selection::OverlaySelected, m_project->overlays.size());
+    keep(Selection::AdjustmentSelected, m_project->adjustments.size());
+    keep(Selection::MusicSelected, m_project->music.size());
+    keep(Selection::MarkerSelected, m_project->markers.size());
     const int cut = std::min(m_cut, cuts - 1);
     const bool changed = !(s == m_selection) || cut != m_cut;
     m_selection = s;

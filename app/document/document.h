@@ -15,9 +15,21 @@ namespace virga {
 using Snapshot = std::shared_ptr<const Project>;
 
 struct Selection {
-    enum Kind { Nothing, ClipSelected, CutSelected };
+    enum Kind {
+        Nothing,
+        ClipSelected,
+        CutSelected,
+        OverlaySelected,
+        AdjustmentSelected,
+        MusicSelected,
+        MarkerSelected
+    };
     Kind kind = Nothing;
-    int index = -1;
+    int index = -1;          // the one that was chosen last
+    std::vector<int> others; // more clips of the reel, ascending, without the index
+    /// The index and the others, ascending; empty for nothing.
+    std::vector<int> all() const;
+    bool contains(Kind k, int i) const;
     bool operator==(const Selection&) const = default;
 };
 

@@ -1,17 +1,35 @@
 #include "app/panels/clip_panel.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QLineEdit>
+#include <QPushButton>
+#include <cmath>
 
 #include "app/commands/reel_commands.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "core/detect/find_bars.h"
 
 namespace virga {
+namespace {
+
+QWidget* sideBySide(const std::vector<QWidget*>& parts, QWidget* parent) {
+    auto* row = new QWidget(parent);
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(4);
+    for (QWidget* w : parts) layout->addWidget(w);
+    layout->addStretch(1);
+    return row;
+}
+
+} // namespace
 
 ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_document(document) {
     FormRows rows(this);
     m_name = new QLineEdit(this);
+    m_name->setObjectName("clipName");
     m_name->setAccessibleName(tr("Clip name"));
     connect(m_name, &QLineEdit::editingFinished, this, [this] {
         if (m_name->isModified()) change(tr("rename clip"), [this](Clip& c) { c.name = m_name->text().toStdString(); });
@@ -23,35 +41,101 @@ ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_d
     rows.add(tr("file"), m_source);
     m_facts = label({}, "mono", this);
     rows.add({}, m_facts);
-    m_length = new NumberField(this);
-    m_length->setUnit(tr(" f"), 0, 1);
-    m_length->setFixedWidth(74);
-    m_length->setAccessibleName(tr("Length in frames"));
+    buildTime(rows);
+    buildFrame(rows);
+    buildCrop(rows);
+    buildEntrances(rows);
+    buildSound(rows);
+    rows.end();
+    connect(document, &Document::projectChanged, this, &ClipPanel::refresh);
+    connect(document, &Document::selectionChanged, this, &ClipPanel::refresh);
+    connect(document, &Document::playheadChanged, this, &ClipPanel::refresh);
+    refresh();
+}
+
+NumberField* ClipPanel::field(const QString& accessibleName, const QString& unit, int decimals, double step,
+                              double lowest, double highest) {
+    auto* f = new NumberField(this);
+    f->setUnit(unit, decimals, step);
+    f->setRange(lowest, highest);
+    f->setFixedWidth(74);
+    f->setAccessibleName(accessibleName);
+    f->setToolTip(accessibleName);
+    return f;
+}
+
+void ClipPanel::buildTime(FormRows& rows) {
+    m_length = field(tr("Length in frames"), tr(" f"), 0, 1, 1, 1e7);
     connect(m_length, &NumberField::edited, this, [this](double frames) {
-        const int i = clip();
-        if (i < 0) return;
+        const Target t = target();
+        if (t.index < 0) return;
         const auto project = m_document->project();
-        m_document->apply(
-            tr("change length"),
-            withClipTrimmed(*project, i, Edge::Tail, std::int64_t(frames) - project->reel[std::size_t(i)].length),
-            "length");
+        const auto to = std::int64_t(frames);
+        m_document->apply(tr("change length"),
+                          t.overlay ? withOverlayTrimmed(*project, t.index, false,
+                                                         to - project->overlays[std::size_t(t.index)].clip.length)
+                                    : withLength(*project, t.index, to),
+                          "length");
         refresh();
     });
-    auto* lengthRow = new QWidget(this);
-    auto* lengthLayout = new QHBoxLayout(lengthRow);
-    lengthLayout->setContentsMargins(0, 0, 0, 0);
-    lengthLayout->addWidget(m_length);
-    m_spare = label({}, "caption", lengthRow);
+    m_spare = label({}, "caption", this);
     m_spare->setToolTip(tr("Unused source frames before and after the clip"));
-    lengthLayout->addWidget(m_spare);
-    lengthLayout->addStretch(1);
-    rows.add(tr("length"), lengthRow);
+    rows.add(tr("length"), sideBySide({m_length, m_spare}, this));
+    m_speed = field(tr("Speed"), tr(" %"), 1, 5, 10, 1000);
+    connect(m_speed, &NumberField::edited, this, [this](double percent) {
+        const Rational speed(std::llround(percent * 100), 10000);
+        const Target t = target();
+        if (t.index < 0) return;
+        if (t.overlay)
+            change(
+                tr("set speed"),
+                [speed](Clip& c) {
+                    c.length = std::max<std::int64_t>(1, roundToInteger(Rational(c.length) * c.speed / speed));
+                    c.speed = speed;
+                },
+                "speed");
+        else
+            setSpeeds(*m_document, speed);
+        refresh();
+    });
+    rows.add(tr("speed"), m_speed);
+}
+
+void ClipPanel::buildFrame(FormRows& rows) {
     m_fit = new Choices({{tr("fill"), {}, tr("Fill the frame, cutting off what is over")},
                          {tr("fit"), {}, tr("Show all of it, edges filled")},
                          {tr("stretch"), {}, tr("Pull it to the frame")}},
                         this);
     connect(m_fit, &Choices::chosen, this, [this](int i) { change(tr("fit"), [i](Clip& c) { c.fit = Fit(i); }); });
     rows.add(tr("frame"), m_fit);
+    m_scale = field(tr("Own scale"), tr(" %"), 1, 1, 0.1, 10000);
+    connect(m_scale, &NumberField::edited, this, [this](double v) {
+        change(
+            tr("scale"), [v](Clip& c) { c.placement.scale = v / 100; }, "scale");
+    });
+    rows.add(tr("scale"), m_scale);
+    m_x = field(tr("Position across, in frame widths"), tr(" w"), 3, 0.01, -100, 100);
+    m_y = field(tr("Position down, in frame heights"), tr(" h"), 3, 0.01, -100, 100);
+    m_anchorX = field(tr("Anchor across, in the frame"), tr(" w"), 3, 0.01, -10, 10);
+    m_anchorY = field(tr("Anchor down, in the frame"), tr(" h"), 3, 0.01, -10, 10);
+    connect(m_x, &NumberField::edited, this, [this](double v) {
+        change(
+            tr("position"), [v](Clip& c) { c.placement.position.x = v; }, "position-x");
+    });
+    connect(m_y, &NumberField::edited, this, [this](double v) {
+        change(
+            tr("position"), [v](Clip& c) { c.placement.position.y = v; }, "position-y");
+    });
+    connect(m_anchorX, &NumberField::edited, this, [this](double v) {
+        change(
+            tr("anchor"), [v](Clip& c) { c.placement.anchor.x = v; }, "anchor-x");
+    });
+    connect(m_anchorY, &NumberField::edited, this, [this](double v) {
+        change(
+            tr("anchor"), [v](Clip& c) { c.placement.anchor.y = v; }, "anchor-y");
+    });
+    rows.add(tr("position"), sideBySide({m_x, m_y}, this));
+    rows.add(tr("anchor"), sideBySide({m_anchorX, m_anchorY}, this));
     m_edges = new Choices({{tr("piece"), {}, tr("As the whole piece")},
                            {{}, "edges-empty", tr("Empty")},
                            {{}, "edges-hold", tr("Hold the border")},
@@ -62,57 +146,148 @@ ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_d
         change(tr("edges of clip"), [i](Clip& c) { c.edges = i == 0 ? std::nullopt : std::optional(EdgeFill(i - 1)); });
     });
     rows.add(tr("edges"), m_edges);
-    auto* soundRow = new QWidget(this);
-    auto* soundLayout = new QHBoxLayout(soundRow);
-    soundLayout->setContentsMargins(0, 0, 0, 0);
-    m_gain = new NumberField(soundRow);
-    m_gain->setUnit("%", 0, 5);
-    m_gain->setRange(0, 400);
-    m_gain->setFixedWidth(74);
-    m_gain->setAccessibleName(tr("Sound volume"));
+}
+
+void ClipPanel::buildCrop(FormRows& rows) {
+    const QString names[] = {tr("Crop left"), tr("Crop top"), tr("Crop right"), tr("Crop bottom")};
+    double Crop::*const sides[] = {&Crop::left, &Crop::top, &Crop::right, &Crop::bottom};
+    for (int i = 0; i < 4; ++i) {
+        m_crop[i] = field(names[i], tr(" %"), 1, 0.5, 0, 95);
+        m_crop[i]->setFixedWidth(62);
+        connect(m_crop[i], &NumberField::edited, this, [this, side = sides[i], i](double v) {
+            change(
+                tr("crop"),
+                [side, v](Clip& c) {
+                    c.crop.*side = v / 100;
+                    // Something must be left.
+                    if (c.crop.left + c.crop.right > 0.95 || c.crop.top + c.crop.bottom > 0.95) c.crop.*side = 0;
+                },
+                QStringLiteral("crop-%1").arg(i));
+            refresh();
+        });
+    }
+    rows.add(tr("crop"), sideBySide({m_crop[0], m_crop[2]}, this));
+    m_findBars = new QPushButton(tr("Find bars"), this);
+    m_findBars->setToolTip(tr("Looks for black bars burnt into the shot and crops them: copies would repeat them"));
+    connect(m_findBars, &QPushButton::clicked, this, &ClipPanel::searchBars);
+    rows.add({}, sideBySide({m_crop[1], m_crop[3], m_findBars}, this));
+}
+
+void ClipPanel::buildEntrances(FormRows& rows) {
+    const QString ways[] = {tr("at once"),    tr("fade"),          tr("pop up"),         tr("from below"),
+                            tr("from above"), tr("from the left"), tr("from the right"), tr("spin in")};
+    for (const int side : {0, 1}) {
+        m_entrance[side] = new QComboBox(this);
+        for (const QString& way : ways) m_entrance[side]->addItem(way);
+        m_entrance[side]->addItem(tr("by hand"));
+        m_entrance[side]->setAccessibleName(side == 0 ? tr("Entrance") : tr("Exit"));
+        m_entranceFrames[side] = field(side == 0 ? tr("Entrance frames") : tr("Exit frames"), tr(" f"), 0, 1, 1, 1000);
+        m_entranceFrames[side]->setFixedWidth(56);
+        m_entrances[side] = sideBySide({m_entrance[side], m_entranceFrames[side]}, this);
+        rows.add(side == 0 ? tr("entrance") : tr("exit"), m_entrances[side]);
+        const auto set = [this, side] {
+            const Target t = target();
+            const int way = m_entrance[side]->currentIndex();
+            if (!t.overlay || t.index < 0 || way > int(Entrance::SpinIn)) return;
+            const int frames = m_entranceFrames[side]->hasValue() ? int(m_entranceFrames[side]->value()) : 8;
+            m_document->apply(side == 0 ? tr("entrance") : tr("exit"),
+                              withEntrance(*m_document->project(), t.index, side == 0 ? Side::Incoming : Side::Outgoing,
+                                           Entrance(way), std::max(1, frames)));
+        };
+        connect(m_entrance[side], &QComboBox::activated, this, set);
+        connect(m_entranceFrames[side], &NumberField::edited, this, set);
+    }
+}
+
+void ClipPanel::buildSound(FormRows& rows) {
+    m_gain = field(tr("Sound volume"), "%", 0, 5, 0, 400);
     connect(m_gain, &NumberField::edited, this, [this](double v) {
         change(
             tr("volume"), [v](Clip& c) { c.gain = v / 100; }, "gain");
     });
-    m_muted = new QCheckBox(tr("muted"), soundRow);
+    m_muted = new QCheckBox(tr("muted"), this);
     connect(m_muted, &QCheckBox::clicked, this,
             [this](bool on) { change(on ? tr("mute clip") : tr("unmute clip"), [on](Clip& c) { c.muted = on; }); });
-    soundLayout->addWidget(m_gain);
-    soundLayout->addWidget(m_muted);
-    soundLayout->addStretch(1);
-    rows.add(tr("sound"), soundRow);
-    rows.end();
-    connect(document, &Document::projectChanged, this, &ClipPanel::refresh);
-    connect(document, &Document::selectionChanged, this, &ClipPanel::refresh);
-    connect(document, &Document::playheadChanged, this, &ClipPanel::refresh);
-    refresh();
+    rows.add(tr("sound"), sideBySide({m_gain, m_muted}, this));
 }
 
-int ClipPanel::clip() const {
+ClipPanel::Target ClipPanel::target() const {
     const Selection s = m_document->selection();
-    return s.kind == Selection::ClipSelected ? s.index : clipAt(*m_document->project(), m_document->playhead());
+    if (s.kind == Selection::OverlaySelected) return {true, s.index};
+    if (s.kind == Selection::ClipSelected) return {false, s.index};
+    return {false, clipAt(*m_document->project(), m_document->playhead())};
 }
 
+const Clip* ClipPanel::clip() const {
+    const Target t = target();
+    if (t.index < 0) return nullptr;
+    const auto& p = *m_document->project();
+    return t.overlay ? &p.overlays[std::size_t(t.index)].clip : &p.reel[std::size_t(t.index)];
+}
+
+// A change goes to all chosen clips, so that forty shots are fitted in one step.
 template <typename Change> void ClipPanel::change(const QString& name, Change change, const QString& mergeKey) {
-    const int i = clip();
-    if (i < 0) return;
-    Clip changed = m_document->project()->reel[std::size_t(i)];
-    change(changed);
-    changeClip(*m_document, i, changed, name, mergeKey.isEmpty() ? QString() : mergeKey + QString::number(i));
+    const Target t = target();
+    if (t.index < 0) return;
+    Project next = *m_document->project();
+    if (t.overlay) {
+        change(next.overlays[std::size_t(t.index)].clip);
+    } else {
+        const bool many = m_document->selection().kind == Selection::ClipSelected;
+        for (const int i : many ? m_document->selection().all() : std::vector<int>{t.index})
+            change(next.reel[std::size_t(i)]);
+    }
+    m_document->apply(name, std::move(next), mergeKey.isEmpty() ? QString() : mergeKey + QString::number(t.index));
+}
+
+void ClipPanel::searchBars() {
+    const Clip* c = clip();
+    const Media* media = c ? findMedia(*m_document->project(), c->mediaId) : nullptr;
+    if (!media) return;
+    m_findBars->setEnabled(false);
+    const Rational from = c->sourceIn, to = sourceTime(*m_document->project(), *c, c->length);
+    m_bars.start([path = media->path, from, to](auto, Cancel cancel) { return findBars(path, from, to, cancel); },
+                 [this, id = c->id](Expected<Crop> crop) {
+                     m_findBars->setEnabled(true);
+                     if (!crop) return emit problem(QString::fromStdString(describe(crop.error())));
+                     const Clip* now = clip();
+                     if (!now || now->id != id) return; // something else is selected by now
+                     if (crop->isEmpty()) return emit problem(tr("There are no bars in this shot."));
+                     change(tr("crop bars"), [&](Clip& it) {
+                         if (it.id == id) it.crop = *crop;
+                     });
+                 });
+}
+
+void ClipPanel::refreshFrame(const Clip& c, const Media* media) {
+    m_fit->setCurrent(int(c.fit));
+    m_edges->setCurrent(c.edges ? int(*c.edges) + 1 : 0);
+    m_scale->setValue(c.placement.scale * 100);
+    m_x->setValue(c.placement.position.x);
+    m_y->setValue(c.placement.position.y);
+    m_anchorX->setValue(c.placement.anchor.x);
+    m_anchorY->setValue(c.placement.anchor.y);
+    const double crops[] = {c.crop.left, c.crop.top, c.crop.right, c.crop.bottom};
+    for (int i = 0; i < 4; ++i) m_crop[i]->setValue(crops[i] * 100);
+    m_findBars->setEnabled(media && media->hasPicture() && !m_bars.isRunning());
 }
 
 void ClipPanel::refresh() {
     const auto project = m_document->project();
-    const int i = clip();
-    for (QWidget* w : {static_cast<QWidget*>(m_name), static_cast<QWidget*>(m_length), static_cast<QWidget*>(m_fit),
-                       static_cast<QWidget*>(m_edges), static_cast<QWidget*>(m_gain), static_cast<QWidget*>(m_muted)})
-        w->setEnabled(i >= 0);
-    if (i < 0) return;
-    const Clip& c = project->reel[std::size_t(i)];
-    const Media* media = findMedia(*project, c.mediaId);
-    if (!m_name->isModified() && m_name->text() != QString::fromStdString(c.name))
-        m_name->setText(QString::fromStdString(c.name));
-    m_source->setFullText(media ? QString::fromStdString(media->path.string()) : QString());
+    const Target t = target();
+    const Clip* c = clip();
+    const bool shows = c && !c->isGap();
+    for (QWidget* w :
+         std::initializer_list<QWidget*>{m_name, m_fit, m_edges, m_speed, m_scale, m_x, m_y, m_anchorX, m_anchorY,
+                                         m_crop[0], m_crop[1], m_crop[2], m_crop[3], m_findBars, m_gain, m_muted})
+        w->setEnabled(shows);
+    m_length->setEnabled(c);
+    for (QWidget* w : m_entrances) w->setEnabled(t.overlay && c);
+    if (!c) return;
+    const Media* media = findMedia(*project, c->mediaId);
+    if (!m_name->isModified() && m_name->text() != QString::fromStdString(c->name))
+        m_name->setText(QString::fromStdString(c->name));
+    m_source->setFullText(media ? QString::fromStdString(media->path.string()) : tr("a gap"));
     m_facts->setText(!media         ? QString()
                      : media->still ? tr("%1×%2 · still").arg(media->size.width).arg(media->size.height)
                                     : tr("%1×%2 · %3 · %4 s")
@@ -120,17 +295,34 @@ void ClipPanel::refresh() {
                                           .arg(media->size.height)
                                           .arg(media->rate.toDouble(), 0, 'g', 5)
                                           .arg(media->duration.toDouble(), 0, 'f', 1));
-    const Spare spare = spareFrames(*project, c);
-    m_length->setRange(1, double(c.length + spare.after));
-    m_length->setValue(double(c.length));
-    m_spare->setText(media && media->still ? QString() : tr("spare %1 | %2").arg(spare.before).arg(spare.after));
-    m_fit->setCurrent(int(c.fit));
-    m_edges->setCurrent(c.edges ? int(*c.edges) + 1 : 0);
-    m_gain->setValue(c.gain * 100);
-    m_muted->setChecked(c.muted);
+    const Spare spare = spareFrames(*project, *c);
+    m_length->setRange(1, double(c->length + spare.after));
+    m_length->setValue(double(c->length));
+    m_spare->setText(spare.after >= plenty ? QString() : tr("spare %1 | %2").arg(spare.before).arg(spare.after));
+    m_speed->setValue(c->speed.toDouble() * 100);
+    m_speed->setEnabled(shows && media && !media->still);
+    refreshFrame(*c, media);
     const bool sound = media && media->sound && !media->still;
+    m_gain->setValue(c->gain * 100);
+    m_muted->setChecked(c->muted);
     m_gain->setEnabled(sound);
     m_muted->setEnabled(sound);
+    for (const int side : {0, 1}) {
+        if (!t.overlay) {
+            m_entrance[side]->setCurrentIndex(0);
+            m_entranceFrames[side]->clearValue();
+            continue;
+        }
+        int frames = 0;
+        const auto way =
+            entranceOf(project->overlays[std::size_t(t.index)], side == 0 ? Side::Incoming : Side::Outgoing, &frames);
+        m_entrance[side]->setCurrentIndex(way ? int(*way) : int(Entrance::SpinIn) + 1);
+        m_entranceFrames[side]->setEnabled(way && *way != Entrance::Cut);
+        if (frames > 0)
+            m_entranceFrames[side]->setValue(frames);
+        else
+            m_entranceFrames[side]->setValue(8);
+    }
 }
 
 } // namespace virga

@@ -1,37 +1,66 @@
 #pragma once
-// The selected clip: where it comes from, how long it is, how it fills the frame, its own edges and sound.
+// The selected clip or overlay, or the clip under the playhead: name, length, speed, how it fills the frame, edges,
+// sound, and for an overlay how it comes in and goes out.
 #include <QWidget>
 
+#include "app/background/job.h"
 #include "app/document/document.h"
+#include "core/project/layer_edits.h"
 
 class QCheckBox;
+class QComboBox;
 class QLabel;
 class QLineEdit;
+class QPushButton;
 
 namespace virga {
 
 class Choices;
 class ElidedLabel;
+class FormRows;
 class NumberField;
 
 class ClipPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit ClipPanel(Document* document, QWidget* parent = nullptr);
+    ClipPanel(Document* document, QWidget* parent = nullptr);
+
+signals:
+    void problem(const QString& text);
 
 private:
-    /// The selected clip, or the one under the playhead; -1 for none.
-    int clip() const;
+    /// What the panel is about: a clip of the reel or an overlay.
+    struct Target {
+        bool overlay = false;
+        int index = -1;
+    };
+    Target target() const;
+    const Clip* clip() const;
     void refresh();
+    void buildTime(FormRows& rows);
+    void buildFrame(FormRows& rows);
+    void buildCrop(FormRows& rows);
+    void buildSound(FormRows& rows);
+    void buildEntrances(FormRows& rows);
+    void refreshFrame(const Clip& c, const Media* media);
     template <typename Change> void change(const QString& name, Change change, const QString& mergeKey = {});
+    NumberField* field(const QString& accessibleName, const QString& unit, int decimals, double step, double lowest,
+                       double highest);
+    void searchBars();
 
     Document* m_document;
+    Job m_bars;
     QLineEdit* m_name;
     ElidedLabel* m_source;
-    QLabel *m_facts, *m_spare;
-    NumberField *m_length, *m_gain;
+    QLabel *m_facts, *m_spare, *m_entranceCaption = nullptr;
+    NumberField *m_length, *m_speed, *m_scale, *m_x, *m_y, *m_anchorX, *m_anchorY, *m_gain;
+    NumberField* m_crop[4];
     Choices *m_fit, *m_edges;
     QCheckBox* m_muted;
+    QPushButton* m_findBars;
+    QWidget* m_entrances[2];
+    QComboBox* m_entrance[2];
+    NumberField* m_entranceFrames[2];
 };
 
 } // namespace virga

@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <QToolButton>
 
 #include "app/style/controls.h"
@@ -39,6 +40,22 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     m_timecode = label("00:00:00:00", "timecode", this);
     m_timecode->setAccessibleName(tr("Playhead timecode"));
     row->addWidget(m_timecode);
+    row->addSpacing(10);
+    const auto command = [&](const QString& text, const QString& tip) {
+        auto* b = new QPushButton(text, this);
+        b->setToolTip(tip);
+        b->setFocusPolicy(Qt::TabFocus);
+        b->hide();
+        row->addWidget(b);
+        m_commands.push_back(b);
+        return b;
+    };
+    connect(command(tr("split here"), tr("Cuts the clip in two at the playhead (X)")), &QPushButton::clicked, this,
+            &Transport::splitWanted);
+    connect(command(tr("set length…"), tr("In frames or beats (Ctrl+L)")), &QPushButton::clicked, this,
+            &Transport::lengthWanted);
+    connect(command(tr("tap beat"), tr("Tap on every beat of the music (T)")), &QPushButton::pressed, this,
+            &Transport::tapWanted);
     row->addStretch(1);
     m_state = label({}, "caption", this);
     row->addWidget(m_state);
@@ -50,10 +67,16 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     refresh();
 }
 
+void Transport::setAssembling(bool on) {
+    for (QPushButton* b : m_commands) b->setVisible(on);
+    m_state->setVisible(!on);
+}
+
 void Transport::refresh() {
     const auto project = m_document->project();
     const bool any = !project->reel.empty();
     for (auto* button : findChildren<QToolButton*>()) button->setEnabled(any);
+    for (QPushButton* b : m_commands) b->setEnabled(any);
     m_play->setIcon(icon(m_player->isPlaying() ? "pause" : "play"));
     m_play->setToolTip(m_player->isPlaying() ? tr("Stop (Space)") : tr("Play (Space)"));
     m_loop->setCurrent(m_player->loopsCut() ? 0 : 1);

@@ -6,6 +6,7 @@
 #include "app/picture/picture_view.h"
 
 class QLabel;
+class QPushButton;
 class QToolButton;
 
 namespace virga {
@@ -17,11 +18,20 @@ class Transport : public QWidget {
 public:
     Transport(Document* document, Player* player, PictureView* picture, QWidget* parent = nullptr);
 
+    /// Shows what is needed while assembling.
+    void setAssembling(bool on);
+
+signals:
+    void splitWanted();
+    void lengthWanted();
+    void tapWanted();
+
 private:
     void refresh();
     Document* m_document;
     Player* m_player;
     PictureView* m_picture;
+    std::vector<QPushButton*> m_commands; // for assembling
     QToolButton* m_play;
     Choices* m_loop;
     QLabel *m_timecode, *m_state;

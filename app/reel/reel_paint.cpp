@@ -1,12 +1,13 @@
+// The Reel's frame: rulers, markers, overview, row names, status, and what is being dragged.
 #include <QPainter>
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
 
+#include "app/document/words.h"
 #include "app/reel/reel_view.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
-#include "core/project/edits.h"
 #include "core/time/timecode.h"
 
 namespace virga {
@@ -17,233 +18,316 @@ void ReelView::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     p.fillRect(rect(), theme().panel);
     const auto project = m_document->project();
-    if (!m_busy.isEmpty()) {
-        p.setFont(textFont(11));
-        p.setPen(theme().dim);
-        p.drawText(QRectF(0, 2, width() - 12, 18), Qt::AlignRight | Qt::AlignVCenter, m_busy);
-    }
+    const ReelLayout l = bands();
     if (project->reel.empty()) {
+        if (!m_busy.isEmpty()) {
+            p.setFont(textFont(11));
+            p.setPen(theme().dim);
+            p.drawText(QRectF(0, 2, width() - 34, 18), Qt::AlignRight | Qt::AlignVCenter, m_busy);
+        }
         if (m_dropPlace >= 0) {
             p.setPen(QPen(theme().strong, 1.5, Qt::DashLine));
             p.drawRoundedRect(QRectF(rect()).adjusted(6, 6, -6, -6), 4, 4);
         }
         return;
     }
+    paintOverview(p);
+    p.save();
+    if (l.tall) p.setClipRect(QRectF(l.gutter - 10, 0, width(), height()));
     paintRuler(p);
-    paintWave(p);
-    for (int i = 0; i < int(project->reel.size()); ++i) paintClip(p, i);
-    const ReelScale s = scale();
-    const QRectF band = clipsBand();
-    if (m_document->selection().kind == Selection::CutSelected) {
-        const double x = s.xOf(double(cutFrame(*project, m_document->selection().index)));
-        p.setPen(QPen(theme().strong, 2));
-        p.drawLine(QPointF(x, band.top()), QPointF(x, band.bottom()));
-    }
-    for (int cut = 0; cut < cutCount(*project); ++cut) paintJoint(p, cut);
-    if (m_gesture == Gesture::TrimHead || m_gesture == Gesture::TrimTail) paintTrim(p);
-    if (m_dropPlace >= 0) {
-        const double x = s.xOf(double(clipStart(*project, m_dropPlace)));
-        p.setPen(QPen(theme().strong, 3));
-        p.drawLine(QPointF(x, band.top() - 4), QPointF(x, band.bottom() + 4));
-        if (m_gesture == Gesture::Reorder) {
-            QRectF ghost = clipRect(m_pressed.index);
-            ghost.translate(m_at.x() - m_pressAt.x(), 3);
-            p.setOpacity(0.55);
-            p.fillRect(ghost, theme().raised);
-            p.setPen(theme().text);
-            p.setFont(textFont(11));
-            p.drawText(ghost.adjusted(6, 0, -4, 0), Qt::AlignVCenter,
-                       QString::fromStdString(project->reel[std::size_t(m_pressed.index)].name));
-            p.setOpacity(1);
-        }
-    }
-    const double x = s.xOf(double(m_document->playhead()));
+    paintMusic(p);
+    paintBeats(p);
+    paintClips(p);
+    paintLayers(p);
+    paintMarkers(p);
+    paintGesture(p);
+    const double x = scale().xOf(double(m_document->playhead()));
+    const double top = l.ruler.bottom() - 9;
     p.setPen(QPen(theme().playhead, 1));
-    p.drawLine(QPointF(x, 12), QPointF(x, height()));
+    p.drawLine(QPointF(x, top), QPointF(x, l.tall ? l.status.top() : double(height())));
     p.setPen(Qt::NoPen);
     p.setBrush(theme().playhead);
-    p.drawPolygon(QPolygonF({QPointF(x - 5, 12), QPointF(x + 5, 12), QPointF(x, 19)}));
+    p.drawPolygon(QPolygonF({QPointF(x - 5, top), QPointF(x + 5, top), QPointF(x, top + 7)}));
+    p.restore();
+    if (l.tall) {
+        paintRowNames(p);
+        paintStatus(p);
+    } else if (!m_busy.isEmpty()) {
+        p.setFont(textFont(11));
+        p.setPen(theme().dim);
+        p.drawText(QRectF(0, 2, width() - 34, 18), Qt::AlignRight | Qt::AlignVCenter, m_busy);
+    }
+}
+
+void ReelView::paintOverview(QPainter& p) {
+    const ReelLayout l = bands();
+    if (l.overview.isEmpty()) return;
+    const auto project = m_document->project();
+    const auto& at = starts();
+    const double perFrame = l.overview.width() / std::max<double>(1, double(at.back()));
+    p.fillRect(l.overview, theme().chart);
+    for (std::size_t i = 0; i < project->reel.size(); ++i) {
+        const Clip& clip = project->reel[i];
+        const QRectF r(l.overview.left() + double(at[i]) * perFrame, l.overview.top(),
+                       std::max(1.0, double(clip.length) * perFrame - 1), l.overview.height());
+        if (clip.isGap()) continue;
+        p.fillRect(r, m_document->selection().contains(Selection::ClipSelected, int(i)) ? theme().dim : theme().raised);
+        if (!l.tall || r.width() < 4) continue;
+        const Media* media = findMedia(*project, clip.mediaId);
+        // Only pictures that are there already: the overview asks for none of its own.
+        if (!media || !media->hasPicture()) continue;
+        const double w = std::min(r.width(), r.height() * project->settings.size.aspect());
+        const QImage image = m_thumbnails->get(*media, sourceTime(*project, clip, clip.length / 2), QSize(64, 36));
+        if (image.isNull()) continue;
+        p.setOpacity(0.55);
+        for (double x = r.left(); x < r.right() - 1; x += w) {
+            const double part = std::min(w, r.right() - x);
+            p.drawImage(QRectF(x, r.top(), part, r.height()), image,
+                        QRectF(0, 0, image.width() * part / w, image.height()));
+        }
+        p.setOpacity(1);
+    }
+    const ReelScale s = scale();
+    const double from = std::max(0.0, s.frameAt(l.gutter)), to = s.frameAt(width());
+    const QRectF seen(l.overview.left() + from * perFrame, l.overview.top(), (to - from) * perFrame,
+                      l.overview.height());
+    p.setPen(QPen(theme().strong, 1.2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRoundedRect(seen.intersected(l.overview).adjusted(0.5, -1, -0.5, 1), 3, 3);
+    const double x = l.overview.left() + double(m_document->playhead()) * perFrame;
+    p.fillRect(QRectF(x, l.overview.top(), 1, l.overview.height()), theme().playhead);
 }
 
 void ReelView::paintRuler(QPainter& p) {
     const auto project = m_document->project();
     const ReelScale s = scale();
-    const double rate = project->settings.rate.toDouble(), length = double(reelLength(*project));
+    const ReelLayout l = bands();
+    const double bottom = l.ruler.bottom(), rate = project->settings.rate.toDouble();
+    const double from = std::max(0.0, s.frameAt(0)), to = std::min(s.frameAt(width()), double(starts().back()) + 1);
     p.setFont(numberFont(10));
-    // Bars and beats where the music has a tempo, seconds otherwise.
-    double step = rate, first = 0;
-    int perGroup = 1;
-    bool bars = false;
-    if (!project->music.empty() && project->music.front().tempo) {
-        const Music& music = project->music.front();
-        bars = true;
-        step = rate * 60 / music.tempo->beatsPerMinute;
-        first = double(music.start) + (music.tempo->firstBeat - music.sourceIn).toDouble() * rate;
-        perGroup = music.tempo->beatsPerBar;
-    }
-    if (step * s.pixelsPerFrame * perGroup <= 0.01) return;
-    int skip = 1; // so many groups between two numbers
-    while (step * perGroup * skip * s.pixelsPerFrame < 44) skip *= 2;
-    const bool showBeats = step * s.pixelsPerFrame > 7;
-    for (int i = 0; first + i * step <= length; ++i) {
-        const double x = s.xOf(first + i * step);
-        const bool group = i % perGroup == 0;
-        if (!group && !showBeats) continue;
-        if (group && (i / perGroup) % skip != 0 && !showBeats) continue;
+    const double below = l.tall ? l.status.top() - 8 : bottom;
+    const auto mark = [&](double frame, bool group, const QString& text) {
+        const double x = s.xOf(frame);
         p.setPen(QPen(group ? theme().faint : theme().line, 1));
-        p.drawLine(QPointF(x, group ? 9 : 14), QPointF(x, 20));
-        if (group && (i / perGroup) % skip == 0 && x + 22 < width()) {
+        p.drawLine(QPointF(x, bottom - (group ? 12 : 7)), QPointF(x, bottom - 1));
+        if (l.tall) {
+            p.setPen(QPen(group ? theme().line : theme().grid, 1));
+            p.drawLine(QPointF(x, bottom), QPointF(x, below));
+        }
+        if (text.isEmpty() || x + 22 > width()) return;
+        p.setPen(theme().dim);
+        p.drawText(QRectF(x + 4, bottom - 17, 70, 14), Qt::AlignLeft | Qt::AlignVCenter, text);
+    };
+    if (const Music* music = musicWithBeats(*project)) {
+        const double step = rate * 60 / music->tempo->beatsPerMinute, bar = step * music->tempo->beatsPerBar;
+        int skip = 1; // so many bars between two numbers
+        while (bar * skip * s.pixelsPerFrame < (l.tall ? 60 : 44)) skip *= 2;
+        const bool showBeats = step * s.pixelsPerFrame > 7;
+        for (const BeatMark& beat : beatsBetween(*project, from, to)) {
+            if (!beat.startsBar && !showBeats) continue;
+            const bool numbered = beat.startsBar && (beat.bar - 1) % skip == 0;
+            if (beat.startsBar && !numbered && !showBeats) continue;
+            mark(beat.frame, beat.startsBar,
+                 !numbered ? QString()
+                 : l.tall  ? tr("bar %1").arg(beat.bar)
+                           : QString::number(beat.bar));
+        }
+        if (l.tall && m_busy.isEmpty()) {
+            const QString text = tr("%1 beats/min").arg(music->tempo->beatsPerMinute, 0, 'f', 1);
+            const QRectF where(width() - 112, bottom - 17, 104, 14);
+            p.fillRect(where.adjusted(-6, -2, 8, 2), theme().panel);
             p.setPen(theme().dim);
-            const QString text = bars ? QString::number(i / perGroup + 1) : QStringLiteral("%1 s").arg(i);
-            p.drawText(QRectF(x + 4, 4, 60, 14), Qt::AlignLeft | Qt::AlignVCenter, text);
+            p.drawText(where, Qt::AlignRight | Qt::AlignVCenter, text);
         }
+    } else {
+        int skip = 1;
+        for (const int n : {1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1200, 3600}) {
+            skip = n;
+            if (n * rate * s.pixelsPerFrame >= 44) break;
+        }
+        for (auto i = std::int64_t(from / rate / skip) * skip; double(i) * rate <= to; i += skip)
+            mark(double(i) * rate, true,
+                 i < 60 ? tr("%1 s").arg(i) : QStringLiteral("%1:%2").arg(i / 60).arg(i % 60, 2, 10, QLatin1Char('0')));
+    }
+    if (l.tall && !m_busy.isEmpty()) {
+        p.setFont(textFont(11));
+        p.setPen(theme().dim);
+        p.drawText(QRectF(0, bottom - 18, width() - 12, 16), Qt::AlignRight | Qt::AlignVCenter, m_busy);
     }
 }
 
-void ReelView::paintClip(QPainter& p, int index) {
+void ReelView::paintMarkers(QPainter& p) {
     const auto project = m_document->project();
-    const Clip& clip = project->reel[std::size_t(index)];
-    const Media* media = findMedia(*project, clip.mediaId);
-    const QRectF r = clipRect(index).adjusted(0.75, 0, -0.75, 0);
-    const bool selected = m_document->selection() == Selection{Selection::ClipSelected, index};
-    p.save();
-    QPainterPath path;
-    path.addRoundedRect(r, 3, 3);
-    p.setClipPath(path);
-    p.fillRect(r, theme().raised);
-    if (media && media->hasPicture()) {
-        const double aspect = project->settings.size.aspect();
-        const double w = r.height() * aspect;
-        const double dpr = devicePixelRatioF();
-        const int height =
-            std::max(40, (int(r.height() * dpr) + 15) / 16 * 16); // few sizes, so that resizing does not make all anew
-        const QSize size(int(height * aspect), height);
-        // True proportion; the last one is flush with the clip's end, so that both ends can be read.
-        const int count = std::max(1, int(std::ceil(r.width() / w)));
-        for (int i = 0; i < count; ++i) {
-            const bool last = i == count - 1 && count > 1;
-            const double x = last ? r.right() - w : r.left() + i * w;
-            const auto frame = last
-                                   ? clip.length - 1
-                                   : std::min(clip.length - 1, std::int64_t(double(clip.length) * (i * w) / r.width()));
-            const Rational time = media->still ? Rational(0) : clip.sourceIn + Rational(frame) / project->settings.rate;
-            const QImage image = m_thumbnails->get(*media, time, size);
-            if (!image.isNull()) p.drawImage(QRectF(x, r.top(), w, r.height()), image);
-            if (i > 0) p.fillRect(QRectF(x, r.top(), 1, r.height()), QColor(0, 0, 0, 90));
-        }
-    }
-    const QString problem = media ? m_thumbnails->problem(*media) : tr("no media");
-    QLinearGradient shade(0, r.bottom() - 26, 0, r.bottom());
-    shade.setColorAt(0, QColor(10, 12, 14, 0));
-    shade.setColorAt(0.5, QColor(10, 12, 14, 165));
-    shade.setColorAt(1, QColor(10, 12, 14, 200));
-    p.fillRect(QRectF(r.left(), r.bottom() - 26, r.width(), 26), shade);
-    p.setFont(textFont(11));
-    p.setPen(problem.isEmpty() ? QColor(0xe4, 0xe6, 0xe8) : QColor(0xff, 0x9a, 0x8e));
-    const QString name = problem.isEmpty() ? QString::fromStdString(clip.name)
-                                           : tr("%1: file cannot be read").arg(QString::fromStdString(clip.name));
-    const QRectF nameRect = r.adjusted(7, 0, -12, -3);
-    p.drawText(nameRect, Qt::AlignLeft | Qt::AlignBottom,
-               QFontMetricsF(p.font()).elidedText(name, Qt::ElideRight, nameRect.width()));
-    if (m_hover.index == index && m_hover.what != ReelHit::Nowhere && m_hover.what != ReelHit::OnJoint) {
-        p.setPen(QColor(0xe4, 0xe6, 0xe8));
-        p.setFont(numberFont(10));
-        const QString frames = tr("%1 f").arg(clip.length);
-        if (r.width() > 70 + QFontMetricsF(textFont(11)).horizontalAdvance(name))
-            p.drawText(nameRect, Qt::AlignRight | Qt::AlignBottom, frames);
-    }
-    p.restore();
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(selected ? theme().strong : theme().line, selected ? 2 : 1));
-    p.drawRoundedRect(r, 3, 3);
-}
-
-void ReelView::paintWave(QPainter& p) {
-    const auto project = m_document->project();
-    if (project->music.empty()) return;
-    const Music& music = project->music.front();
-    const Media* media = findMedia(*project, music.mediaId);
-    if (!media) return;
-    const QVector<float> peaks = m_waveforms->get(*media);
-    const QRectF band = waveBand();
     const ReelScale s = scale();
-    const double rate = project->settings.rate.toDouble();
-    const double right = s.xOf(double(reelLength(*project)));
-    p.setPen(QPen(theme().faint, 1));
-    for (int x = int(s.xOf(double(std::max<std::int64_t>(0, music.start)))); x < int(right); ++x) {
-        const auto sampleAt = [&](double px) {
-            return ((s.frameAt(px) - double(music.start)) / rate + music.sourceIn.toDouble()) * Waveforms::perSecond;
-        };
-        const int a = std::max(0, int(sampleAt(x))),
-                  b = std::min(int(peaks.size()), std::max(a + 1, int(sampleAt(x + 1))));
-        float peak = 0;
-        for (int i = a; i < b; ++i) peak = std::max(peak, peaks[i]);
-        const double h = std::max(0.5, double(peak) * music.gain * band.height() / 2);
-        p.drawLine(QPointF(x + 0.5, band.center().y() - h), QPointF(x + 0.5, band.center().y() + h));
+    const ReelLayout l = bands();
+    p.setFont(textFont(10));
+    for (int i = 0; i < int(project->markers.size()); ++i) {
+        const Marker& m = project->markers[std::size_t(i)];
+        const double x = s.xOf(double(m.frame)), top = l.ruler.bottom() - (l.tall ? 20 : 17);
+        if (x < -200 || x > width()) continue;
+        const bool selected = m_document->selection().contains(Selection::MarkerSelected, i);
+        const QColor ink = selected ? theme().strong : theme().text;
+        p.setPen(QPen(ink, 1));
+        p.drawLine(QPointF(x, top), QPointF(x, l.clips.bottom()));
+        p.setBrush(ink);
+        p.drawPolygon(QPolygonF({QPointF(x, top), QPointF(x + 8, top + 3), QPointF(x, top + 6)}));
+        if (!l.tall || x < l.gutter - 10) continue;
+        const QString name = QString::fromStdString(m.name);
+        const double w = QFontMetricsF(p.font()).horizontalAdvance(name);
+        p.fillRect(QRectF(x + 10, top - 2, w + 4, 12), theme().panel);
+        p.drawText(QRectF(x + 12, top - 3, w + 4, 13), Qt::AlignLeft | Qt::AlignVCenter, name);
     }
 }
 
-QString ReelView::jointIcon(int cut) const {
-    const Stack& moves = transitionAt(*m_document->project(), cut).moves;
-    if (moves.empty()) return "cut";
-    const bool one =
-        std::all_of(moves.begin(), moves.end(), [&](const Move& m) { return m.kind == moves.front().kind; });
-    if (!one) return "move-stack";
-    switch (moves.front().kind) {
-    case MoveKind::Zoom:
-        return "move-zoom";
-    case MoveKind::Spin:
-        return "move-spin";
-    case MoveKind::Slide:
-        return "move-slide";
-    case MoveKind::Unknown:
-        break;
-    }
-    return "more";
+void ReelView::paintRowNames(QPainter& p) {
+    const ReelLayout l = bands();
+    p.setFont(textFont(11));
+    p.setPen(theme().dim);
+    const auto name = [&](const QRectF& band, const QString& text) {
+        if (!band.isEmpty()) p.drawText(QRectF(12, band.top(), l.gutter - 16, band.height()), Qt::AlignVCenter, text);
+    };
+    name(l.over, tr("over"));
+    name(l.adjust, tr("adjust"));
+    name(l.clips.united(l.sound), tr("reel"));
+    name(l.music, tr("music"));
 }
 
-void ReelView::paintJoint(QPainter& p, int cut) {
-    const QPointF c = QPointF(scale().xOf(double(cutFrame(*m_document->project(), cut))), clipsBand().center().y());
-    const bool selected = m_document->selection() == Selection{Selection::CutSelected, cut};
-    const bool hovered = m_hover == ReelHit{ReelHit::OnJoint, cut};
-    p.setPen(QPen(selected ? theme().onStrong : hovered ? theme().text : theme().faint, 1.2));
-    p.setBrush(selected ? theme().strong : theme().window);
-    p.drawEllipse(c, 10, 10);
-    drawIcon(p, jointIcon(cut), QRectF(c.x() - 7, c.y() - 7, 14, 14), selected ? theme().onStrong : theme().text);
-    const CutFlow* flow = m_flow->at(cut);
-    if (!flow || flow->findings.empty()) return;
-    p.setPen(QPen(theme().window, 1.5));
-    p.setBrush(flow->findings.front().severity == Severity::Breaks ? theme().breaks : theme().look);
-    p.drawEllipse(c + QPointF(8, -8), 4, 4);
-}
-
-void ReelView::paintTrim(QPainter& p) {
+QString ReelView::statusText() const {
     const auto project = m_document->project();
-    const int index = m_pressed.index;
-    const Clip& clip = project->reel[std::size_t(index)];
-    const Clip& before = m_document->dragOrigin()->reel[std::size_t(index)];
-    const Spare spare = spareFrames(*project, clip);
-    const QRectF r = clipRect(index);
-    const double perFrame = scale().pixelsPerFrame;
-    const bool head = m_gesture == Gesture::TrimHead;
-    // Spare source frames as a bar beyond the edge.
-    const double room = std::min(double(head ? spare.before : spare.after) * perFrame, 400.0);
-    const QRectF bar =
-        head ? QRectF(r.left() - room, r.bottom() + 2, room, 3) : QRectF(r.right(), r.bottom() + 2, room, 3);
-    p.fillRect(bar, theme().outgoing);
-    const QString text = tr("%1 frames (%2), %3 spare")
-                             .arg(clip.length)
-                             .arg(QString::asprintf("%+lld", (long long)(clip.length - before.length)))
-                             .arg(head ? spare.before : spare.after);
+    const Selection s = m_document->selection();
+    const double rate = project->settings.rate.toDouble();
+    const auto seconds = [&](std::int64_t frames) { return QString::number(double(frames) / rate, 'f', 2); };
+    const auto nextBeat = [&](std::int64_t frame) -> QString {
+        if (!hasBeats(*project)) return {};
+        const auto ahead = beatFrame(*project, beatAtFrame(*project, frame) + 1) - frame;
+        const bool on = beatFrame(*project, beatAtFrame(*project, frame)) == frame;
+        return on ? tr(" · ends on a beat") : tr(" · next beat in %1").arg(counted(ahead, "frame", "frames"));
+    };
+    if (s.kind == Selection::ClipSelected && s.others.empty()) {
+        const Clip& c = project->reel[std::size_t(s.index)];
+        const QString name = c.isGap() ? tr("Gap") : QString::fromStdString(c.name);
+        QString text = tr("%1 · %2 frames, %3 s").arg(name).arg(c.length).arg(seconds(c.length));
+        if (c.speed != Rational(1)) text += tr(" · %1 %").arg(c.speed.toDouble() * 100, 0, 'g', 4);
+        return text + nextBeat(starts()[std::size_t(s.index) + 1]);
+    }
+    if (s.kind == Selection::ClipSelected) {
+        std::int64_t frames = 0;
+        for (const int i : s.all()) frames += project->reel[std::size_t(i)].length;
+        return tr("%1 clips · %2 frames, %3 s").arg(s.all().size()).arg(frames).arg(seconds(frames));
+    }
+    if (s.kind == Selection::CutSelected) {
+        const Overlap& o = transitionAt(*project, s.index).overlap;
+        QString text = tr("Cut %1 at frame %2").arg(s.index + 1).arg(cutFrame(*project, s.index));
+        if (!o.isEmpty()) text += tr(" · overlaps %1 before, %2 after").arg(o.before).arg(o.after);
+        for (const SpareShortage& lack : spareShortages(*project))
+            if (lack.cut == s.index)
+                text += tr(" · the %1 shot has only %2 of %3 spare frames")
+                            .arg(lack.side == Side::Outgoing ? tr("outgoing") : tr("incoming"))
+                            .arg(lack.there)
+                            .arg(lack.wanted);
+        return text;
+    }
+    return counted(qint64(project->reel.size()), "clip", "clips") +
+           tr(" · %1 frames, %2 s").arg(starts().back()).arg(seconds(starts().back()));
+}
+
+void ReelView::paintStatus(QPainter& p) {
+    const ReelLayout l = bands();
+    p.fillRect(l.status, theme().panel);
+    p.setFont(textFont(11));
+    p.setPen(theme().dim);
+    p.drawText(l.status.adjusted(12, 0, -240, 0), Qt::AlignLeft | Qt::AlignVCenter, statusText());
+    p.setPen(m_hover.what == ReelHit::OnSnap ? theme().text : m_snap ? theme().dim : theme().faint);
+    p.drawText(l.status.adjusted(0, 0, -36, 0), Qt::AlignRight | Qt::AlignVCenter,
+               m_snap ? tr("snap: beats, cuts, markers") : tr("snap: off"));
+}
+
+void ReelView::paintChip(QPainter& p, const QString& text, double centre, double top) {
     p.setFont(textFont(11, QFont::Medium));
     const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 14;
-    QRectF chip(std::clamp((head ? r.left() : r.right()) - w / 2, 4.0, width() - w - 4.0), clipsBand().top() + 4, w,
-                18);
+    const QRectF chip(std::clamp(centre - w / 2, 4.0, std::max(4.0, width() - w - 4.0)), top, w, 18);
     p.setPen(Qt::NoPen);
-    p.setBrush(QColor(10, 12, 14, 220));
+    p.setBrush(QColor(10, 12, 14, 225));
     p.drawRoundedRect(chip, 3, 3);
     p.setPen(QColor(0xe4, 0xe6, 0xe8));
     p.drawText(chip, Qt::AlignCenter, text);
+}
+
+void ReelView::paintGesture(QPainter& p) {
+    const auto project = m_document->project();
+    const ReelLayout l = bands();
+    const ReelScale s = scale();
+    const int i = m_pressed.index;
+    const auto edge = [&](int clip) { return s.xOf(double(starts()[std::size_t(clip)])); };
+    switch (m_gesture) {
+    case Gesture::TrimHead:
+    case Gesture::TrimTail: {
+        paintSpare(p, i);
+        const Clip& clip = project->reel[std::size_t(i)];
+        const auto by = clip.length - m_document->dragOrigin()->reel[std::size_t(i)].length;
+        const bool head = m_gesture == Gesture::TrimHead;
+        const Spare spare = spareFrames(*project, clip);
+        const auto left = head ? spare.before : spare.after;
+        QString text = tr("%1 frames (%2)").arg(clip.length).arg(QString::asprintf("%+lld", (long long)by));
+        if (left < plenty) text += tr(", %1 spare").arg(left);
+        paintChip(p, text, head ? edge(i) : edge(i + 1), l.clips.top() + 4);
+        break;
+    }
+    case Gesture::Roll: {
+        paintSpare(p, i);
+        paintSpare(p, i + 1);
+        const auto by = cutFrame(*project, i) - cutFrame(*m_document->dragOrigin(), i);
+        paintChip(p, tr("cut %1").arg(QString::asprintf("%+lld", (long long)by)), edge(i + 1), l.clips.top() + 4);
+        break;
+    }
+    case Gesture::Overlap: {
+        const Overlap o = transitionAt(*project, i).overlap;
+        paintChip(p, tr("overlaps %1 before, %2 after").arg(o.before).arg(o.after), edge(i + 1), l.clips.top() + 4);
+        break;
+    }
+    case Gesture::Slip: {
+        paintSpare(p, i);
+        const Spare spare = spareFrames(*project, project->reel[std::size_t(i)]);
+        paintChip(p, tr("slipped: %1 spare before, %2 after").arg(spare.before).arg(spare.after),
+                  clipRect(i).center().x(), l.clips.top() + 4);
+        break;
+    }
+    case Gesture::Box:
+        p.setPen(QPen(theme().strong, 1, Qt::DashLine));
+        p.setBrush(QColor(255, 255, 255, 18));
+        p.drawRect(QRectF(m_pressAt, m_at).normalized());
+        break;
+    default:
+        break;
+    }
+    if (m_snapped.snapped) {
+        const double x = s.xOf(double(m_snapped.frame));
+        p.setPen(QPen(theme().strong, 1, Qt::DotLine));
+        p.drawLine(QPointF(x, l.ruler.top()), QPointF(x, height()));
+    }
+    if (m_dropRow >= 0) {
+        p.setPen(QPen(theme().strong, 1.5, Qt::DashLine));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(l.overRow(m_dropRow).adjusted(l.gutter, 1, -6, -1), 3, 3);
+    } else if (m_dropPlace >= 0) {
+        const double x = edge(m_dropPlace);
+        p.setPen(QPen(theme().strong, 3));
+        p.drawLine(QPointF(x, l.clips.top() - 4), QPointF(x, std::max(l.clips.bottom(), l.sound.bottom()) + 4));
+    }
+    if (m_gesture == Gesture::Reorder || m_gesture == Gesture::Copy) {
+        QRectF ghost = clipRect(i);
+        ghost.translate(m_at - m_pressAt);
+        p.setOpacity(0.6);
+        p.setPen(Qt::NoPen);
+        p.setBrush(theme().raised);
+        p.drawRoundedRect(ghost, 3, 3);
+        p.setPen(theme().text);
+        p.setFont(textFont(11));
+        const auto count = movedClips().size();
+        const QString name = QString::fromStdString(project->reel[std::size_t(i)].name);
+        p.drawText(ghost.adjusted(8, 0, -4, 0), Qt::AlignVCenter, count > 1 ? tr("%1 clips").arg(count) : name);
+        p.setOpacity(1);
+    }
 }
 
 } // namespace virga

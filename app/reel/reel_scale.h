@@ -1,5 +1,5 @@
 #pragma once
-// Reel frames to pixels across, and what lies under a point. Plain data; tested without a window.
+// Reel frames to pixels across, and what lies under a point of the clips' band. Plain data; tested without a window.
 #include <cstdint>
 
 #include "core/project/project.h"
@@ -14,12 +14,35 @@ struct ReelScale {
     double frameAt(double x) const { return (x - left) / pixelsPerFrame; }
     /// The whole reel between two margins.
     static ReelScale fitting(std::int64_t frames, double width, double margin = 12);
+    /// Larger or smaller about a pixel that keeps its frame, from the whole reel (never more than 24 pixels a frame,
+    /// never less than `least` pixels a frame).
+    ReelScale zoomed(double factor, double about, double least) const;
 };
 
 struct ReelHit {
-    enum What { Nowhere, OnClip, OnJoint, OnHead, OnTail };
+    enum What {
+        Nowhere,
+        OnClip,
+        OnJoint,
+        OnHead,
+        OnTail,
+        OnOverlay,
+        OnOverlayHead,
+        OnOverlayTail,
+        OnAdjustment,
+        OnAdjustmentHead,
+        OnAdjustmentTail,
+        OnMusic,
+        OnMusicHead,
+        OnMusicTail,
+        OnMarker,
+        OnBeat,
+        OnOverview,
+        OnRuler,
+        OnSnap
+    };
     What what = Nowhere;
-    int index = -1; // clip, or cut for OnJoint
+    int index = -1; // clip, cut for OnJoint, beat number for OnBeat
     bool operator==(const ReelHit&) const = default;
 };
 

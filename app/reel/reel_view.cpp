@@ -4,31 +4,41 @@
 #include <QDragEnterEvent>
 #include <QKeyEvent>
 #include <QMimeData>
-#include <QMouseEvent>
+#include <QToolButton>
 #include <QUrl>
+#include <QWheelEvent>
 #include <cmath>
 
 #include "app/commands/reel_commands.h"
 #include "app/reel/empty_reel.h"
+#include "app/style/controls.h"
+#include "app/style/icons.h"
 
 namespace virga {
 
 ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* waveforms, FlowWatch* flow, QWidget* parent)
     : QWidget(parent), m_document(document), m_thumbnails(thumbnails), m_waveforms(waveforms), m_flow(flow),
-      m_empty(new EmptyReel(this)) {
+      m_empty(new EmptyReel(this)), m_grow(iconButton("grow", tr("Larger, for assembling"), this, 20)) {
     setObjectName("reel");
     setAccessibleName(tr("Reel"));
     setAccessibleDescription(tr("The clips in their order, with the cuts between them"));
     setMouseTracking(true);
     setAcceptDrops(true);
     setFocusPolicy(Qt::ClickFocus);
+    m_grow->setObjectName("quiet");
+    m_grow->setFocusPolicy(Qt::TabFocus);
+    connect(m_grow, &QToolButton::clicked, this, [this] { emit growWanted(!m_grown); });
     const auto repaint = qOverload<>(&QWidget::update);
     connect(document, &Document::projectChanged, this, [this] {
         m_empty->setVisible(m_document->project()->reel.empty());
         update();
     });
+    connect(document, &Document::opened, this, &ReelView::fit);
     connect(document, &Document::selectionChanged, this, repaint);
-    connect(document, &Document::playheadChanged, this, repaint);
+    connect(document, &Document::playheadChanged, this, [this] {
+        if (m_gesture == Gesture::None) reveal(m_document->playhead());
+        update();
+    });
     connect(thumbnails, &Thumbnails::ready, this, repaint);
     connect(waveforms, &Waveforms::ready, this, repaint);
     connect(flow, &FlowWatch::changed, this, repaint);
@@ -36,31 +46,47 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     connect(m_empty, &EmptyReel::demoWanted, this, &ReelView::demoWanted);
 }
 
+ReelLayout ReelView::bands() const {
+    return ReelLayout::of(*m_document->project(), width(), height(), m_zoomed);
+}
+
 ReelScale ReelView::scale() const {
-    // While an edge is trimmed the scale stays, so that the edge stays under the pointer.
-    if (m_gesture == Gesture::TrimHead || m_gesture == Gesture::TrimTail) return m_pressScale;
-    return ReelScale::fitting(reelLength(*m_document->project()), width());
+    // While an edge is dragged the scale stays, so that the edge stays under the pointer.
+    if (m_gesture != Gesture::None && m_gesture != Gesture::Scrub && m_gesture != Gesture::Overview)
+        return m_pressScale;
+    if (m_zoomed) return m_scale;
+    const double gutter = height() >= ReelLayout::tallFrom ? 60 : 12;
+    ReelScale s = ReelScale::fitting(reelLength(*m_document->project()), width() - (gutter - 12));
+    s.left = gutter;
+    return s;
 }
 
-QRectF ReelView::waveBand() const {
-    if (m_document->project()->music.empty()) return {};
-    return QRectF(0, height() - 32, width(), 26);
-}
-
-QRectF ReelView::clipsBand() const {
-    const double bottom = m_document->project()->music.empty() ? height() - 10.0 : height() - 36.0;
-    return QRectF(0, 22, width(), std::max(20.0, bottom - 22));
+const std::vector<std::int64_t>& ReelView::starts() const {
+    if (m_startsOf != m_document->project()) {
+        m_startsOf = m_document->project();
+        m_starts = clipStarts(*m_startsOf);
+    }
+    return m_starts;
 }
 
 QRectF ReelView::clipRect(int clip) const {
-    const auto project = m_document->project();
+    const ReelLayout l = bands();
+    const double bottom = std::max(l.clips.bottom(), l.sound.bottom());
     const ReelScale s = scale();
-    const double a = s.xOf(double(clipStart(*project, clip))), b = s.xOf(double(clipStart(*project, clip + 1)));
-    return QRectF(a, clipsBand().top(), b - a, clipsBand().height());
+    const double a = s.xOf(double(starts()[std::size_t(clip)])), b = s.xOf(double(starts()[std::size_t(clip) + 1]));
+    return QRectF(a, l.clips.top(), b - a, bottom - l.clips.top());
+}
+
+QRectF ReelView::overlayRect(int overlay) const {
+    const Overlay& o = m_document->project()->overlays[std::size_t(overlay)];
+    const ReelLayout l = bands();
+    return l.spanIn(l.overRow(o.row), scale(), double(o.start), double(o.end()));
 }
 
 QPoint ReelView::jointCentre(int cut) const {
-    return QPointF(scale().xOf(double(cutFrame(*m_document->project(), cut))), clipsBand().center().y()).toPoint();
+    const ReelLayout l = bands();
+    const double bottom = std::max(l.clips.bottom(), l.sound.bottom());
+    return QPointF(scale().xOf(double(cutFrame(*m_document->project(), cut))), (l.clips.top() + bottom) / 2).toPoint();
 }
 
 void ReelView::setBusyText(const QString& text) {
@@ -68,84 +94,74 @@ void ReelView::setBusyText(const QString& text) {
     update();
 }
 
+void ReelView::setSnap(bool on) {
+    if (on == m_snap) return;
+    m_snap = on;
+    emit snapChanged(on);
+    update();
+}
+
+void ReelView::setGrown(bool grown) {
+    m_grown = grown;
+    m_grow->setProperty("iconName", grown ? "shrink" : "grow");
+    m_grow->setIcon(icon(grown ? "shrink" : "grow"));
+    m_grow->setToolTip(grown ? tr("Smaller, for working at a cut") : tr("Larger, for assembling"));
+    m_grow->setAccessibleName(m_grow->toolTip());
+}
+
+void ReelView::fit() {
+    m_zoomed = false;
+    m_thumbnails->forgetWaiting();
+    update();
+}
+
+void ReelView::zoomBy(double factor) {
+    const ReelScale before = scale();
+    const double gutter = bands().gutter;
+    const double about = std::clamp(before.xOf(double(m_document->playhead())), gutter, double(width()));
+    const double least = ReelScale::fitting(reelLength(*m_document->project()), width() - (gutter - 12)).pixelsPerFrame;
+    m_scale = before.zoomed(factor, about, least);
+    m_zoomed = m_scale.pixelsPerFrame > least * 1.001;
+    panTo(m_scale.left);
+}
+
+// Keeps some of the reel in sight, and no empty stretch at its start.
+void ReelView::panTo(double left) {
+    const double gutter = bands().gutter;
+    const double length = double(reelLength(*m_document->project())) * m_scale.pixelsPerFrame;
+    m_scale.left = std::clamp(left, std::min(gutter, width() * 0.8 - length), gutter);
+    m_thumbnails->forgetWaiting();
+    update();
+}
+
+void ReelView::reveal(std::int64_t frame) {
+    if (!m_zoomed) return;
+    const double x = m_scale.xOf(double(frame)), gutter = bands().gutter;
+    if (x >= gutter && x <= width() - 12) return;
+    panTo(m_scale.left + (gutter + width() * 0.15 - x));
+}
+
+void ReelView::wheelEvent(QWheelEvent* event) {
+    if (m_document->project()->reel.empty() || m_gesture != Gesture::None) return;
+    const double steps = (event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x()) / 120.0;
+    const double gutter = bands().gutter;
+    const double least = ReelScale::fitting(reelLength(*m_document->project()), width() - (gutter - 12)).pixelsPerFrame;
+    if (event->modifiers() & Qt::ControlModifier) {
+        m_scale = scale().zoomed(std::pow(1.25, steps), event->position().x(), least);
+        m_zoomed = m_scale.pixelsPerFrame > least * 1.001;
+        panTo(m_scale.left);
+    } else if (m_zoomed) {
+        panTo(m_scale.left + steps * 80);
+    }
+    event->accept();
+}
+
 void ReelView::resizeEvent(QResizeEvent*) {
     m_empty->setGeometry(rect());
-}
-
-void ReelView::scrubTo(double x) {
-    m_document->setPlayhead(std::int64_t(std::floor(scale().frameAt(x))));
-}
-
-void ReelView::updateCursor(const ReelHit& hit) {
-    const bool edge = hit.what == ReelHit::OnHead || hit.what == ReelHit::OnTail;
-    setCursor(edge ? Qt::SizeHorCursor : hit.what == ReelHit::OnJoint ? Qt::PointingHandCursor : Qt::ArrowCursor);
-}
-
-void ReelView::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || m_document->project()->reel.empty()) return;
-    m_pressAt = m_at = event->position();
-    m_pressScale = scale();
-    const QRectF band = clipsBand();
-    m_pressed = hitTest(*m_document->project(), m_pressScale, m_at.x(), m_at.y(), band.top(), band.height());
-    switch (m_pressed.what) {
-    case ReelHit::Nowhere:
-        m_gesture = Gesture::Scrub;
-        scrubTo(m_at.x());
-        break;
-    case ReelHit::OnJoint:
-        m_document->select({Selection::CutSelected, m_pressed.index});
-        m_document->setPlayhead(cutFrame(*m_document->project(), m_pressed.index));
-        break;
-    case ReelHit::OnHead:
-    case ReelHit::OnTail: // selected where it is a click only; a trim leaves the selection
-    case ReelHit::OnClip:
-        m_gesture = Gesture::Press;
-        break;
-    }
-    update();
-}
-
-void ReelView::mouseMoveEvent(QMouseEvent* event) {
-    m_at = event->position();
-    const auto project = m_document->project();
-    if (m_gesture == Gesture::None) {
-        const QRectF band = clipsBand();
-        const ReelHit hit = hitTest(*project, scale(), m_at.x(), m_at.y(), band.top(), band.height());
-        if (!(hit == m_hover)) {
-            m_hover = hit;
-            updateCursor(hit);
-            setToolTip(hit.what == ReelHit::OnJoint ? tr("Cut %1: click to select it").arg(hit.index + 1) : QString());
-            update();
-        }
-        return;
-    }
-    if (m_gesture == Gesture::Scrub) return scrubTo(m_at.x());
-    if (m_gesture == Gesture::Press && std::abs(m_at.x() - m_pressAt.x()) > 4)
-        m_gesture = m_pressed.what == ReelHit::OnHead   ? Gesture::TrimHead
-                    : m_pressed.what == ReelHit::OnTail ? Gesture::TrimTail
-                                                        : Gesture::Reorder;
-    if (m_gesture == Gesture::Reorder) m_dropPlace = placeAt(*project, scale(), m_at.x());
-    if (m_gesture == Gesture::TrimHead || m_gesture == Gesture::TrimTail) {
-        const auto frames = std::llround((m_at.x() - m_pressAt.x()) / m_pressScale.pixelsPerFrame);
-        const auto edge = m_gesture == Gesture::TrimHead ? Edge::Head : Edge::Tail;
-        m_document->drag(withClipTrimmed(*m_document->dragOrigin(), m_pressed.index, edge, frames));
-    }
-    update();
-}
-
-void ReelView::mouseReleaseEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton) return;
-    const Gesture gesture = std::exchange(m_gesture, Gesture::None);
-    const int place = std::exchange(m_dropPlace, -1);
-    if (gesture == Gesture::Press) {
-        m_document->select({Selection::ClipSelected, m_pressed.index});
-        scrubTo(m_pressAt.x());
-    } else if (gesture == Gesture::Reorder && place >= 0) {
-        moveClip(*m_document, m_pressed.index, place);
-    } else if (gesture == Gesture::TrimHead || gesture == Gesture::TrimTail) {
-        m_document->endDrag(tr("trim clip"));
-    }
-    update();
+    m_grow->setVisible(width() > 400);
+    const bool tall = height() >= ReelLayout::tallFrom;
+    m_grow->move(width() - 28, tall ? height() - 21 : 1);
+    if (m_zoomed) panTo(m_scale.left);
 }
 
 void ReelView::leaveEvent(QEvent*) {
@@ -157,6 +173,7 @@ void ReelView::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape && m_gesture != Gesture::None) {
         m_gesture = Gesture::None;
         m_dropPlace = -1;
+        m_snapped = {};
         m_document->cancelDrag();
         update();
         return;
@@ -165,37 +182,52 @@ void ReelView::keyPressEvent(QKeyEvent* event) {
 }
 
 void ReelView::contextMenuEvent(QContextMenuEvent* event) {
-    const QRectF band = clipsBand();
-    const ReelHit hit =
-        hitTest(*m_document->project(), scale(), event->pos().x(), event->pos().y(), band.top(), band.height());
-    if (hit.what == ReelHit::OnJoint)
-        m_document->select({Selection::CutSelected, hit.index});
-    else if (hit.what != ReelHit::Nowhere)
-        m_document->select({Selection::ClipSelected, hit.index});
+    const ReelHit hit = hitTest(*m_document->project(), bands(), scale(), event->pos());
+    // A right click on one of several chosen clips means all of them.
+    const bool chosen =
+        hit.what == ReelHit::OnClip && m_document->selection().contains(Selection::ClipSelected, hit.index);
+    if (!chosen) selectAt(hit, {});
     emit contextMenuWanted(event->globalPos());
 }
 
 void ReelView::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+    if (event->mimeData()->hasUrls() || event->mimeData()->hasFormat(mediaMimeType)) event->acceptProposedAction();
 }
 
 void ReelView::dragMoveEvent(QDragMoveEvent* event) {
-    m_dropPlace = placeAt(*m_document->project(), scale(), event->position().x());
+    m_at = event->position();
+    const ReelLayout l = bands();
+    m_dropRow = event->mimeData()->hasFormat(mediaMimeType) && !m_document->project()->reel.empty()
+                    ? l.overRowAt(event->position().y())
+                    : -1;
+    m_dropPlace = m_dropRow >= 0 ? -1 : placeAt(*m_document->project(), scale(), event->position().x());
     event->acceptProposedAction();
     update();
 }
 
 void ReelView::dragLeaveEvent(QDragLeaveEvent*) {
-    m_dropPlace = -1;
+    m_dropPlace = m_dropRow = -1;
     update();
 }
 
 void ReelView::dropEvent(QDropEvent* event) {
+    const int place = std::exchange(m_dropPlace, -1), row = std::exchange(m_dropRow, -1);
+    update();
+    if (event->mimeData()->hasFormat(mediaMimeType)) {
+        std::vector<std::string> ids;
+        for (const QByteArray& id : event->mimeData()->data(mediaMimeType).split('\n'))
+            if (!id.isEmpty()) ids.push_back(id.toStdString());
+        event->acceptProposedAction();
+        if (row >= 0)
+            placeAsOverlay(*m_document, ids,
+                           std::max<std::int64_t>(0, std::llround(scale().frameAt(event->position().x()))));
+        else
+            placeMedia(*m_document, ids, place);
+        return;
+    }
     QStringList paths;
     for (const QUrl& url : event->mimeData()->urls())
         if (url.isLocalFile()) paths << url.toLocalFile();
-    const int place = std::exchange(m_dropPlace, -1);
-    update();
     if (paths.isEmpty()) return;
     event->acceptProposedAction();
     emit filesDropped(paths, place);

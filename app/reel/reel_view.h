@@ -1,18 +1,27 @@
 #pragma once
-// The Reel: the main line of clips with thumbnails, joints at the cuts, beats or seconds above, the music's waveform
-// below. Click selects; dragging a clip reorders, dragging an edge trims, dragging in the ruler scrubs; files are
-// dropped in.
+// The Reel: the main line of clips with thumbnails, joints at the cuts, overlays and adjustments above, music and beats
+// below. Small, it is for choosing a cut; grown tall, for assembling. Every gesture is one undoable step:
+//   a click selects (Ctrl adds, Shift up to there); dragging a clip moves all chosen ones, with Ctrl a copy, with Alt
+//   its source slips under it; an edge trims, a joint moves the cut, Shift at a joint overlaps its two shots; the ruler
+//   scrubs; overlays, adjustments, music, markers and single beats are dragged where they lie; an empty place draws a
+//   box. Edges cling to beats, markers, cuts and the playhead unless Shift is held. The wheel pans, with Ctrl it zooms.
 #include <QWidget>
 
 #include "app/background/flow_watch.h"
 #include "app/background/thumbnails.h"
 #include "app/background/waveform.h"
 #include "app/document/document.h"
-#include "app/reel/reel_scale.h"
+#include "app/reel/reel_layout.h"
+#include "core/project/beats.h"
+
+class QToolButton;
 
 namespace virga {
 
 class EmptyReel;
+
+/// Media dragged from the Tray: ids, one a line.
+inline constexpr const char* mediaMimeType = "application/x-virga-media";
 
 class ReelView : public QWidget {
     Q_OBJECT
@@ -24,22 +33,41 @@ public:
     QSize minimumSizeHint() const override { return {300, 96}; }
     /// Where things are, for tests and for gestures that begin elsewhere.
     ReelScale scale() const;
+    ReelLayout bands() const;
     QPoint jointCentre(int cut) const;
     QRectF clipRect(int clip) const;
+    QRectF overlayRect(int overlay) const;
     /// Shown at the right while files are read; empty for none.
     void setBusyText(const QString& text);
+    bool isZoomedIn() const { return m_zoomed; }
+    bool snaps() const { return m_snap; }
+    bool isGrown() const { return m_grown; }
+
+public slots:
+    void setSnap(bool on);
+    void fit();
+    void zoomBy(double factor);
+    /// Scrolls so that a frame is seen.
+    void reveal(std::int64_t frame);
+    /// Tells how the button that grows the Reel looks.
+    void setGrown(bool grown);
 
 signals:
     void filesDropped(const QStringList& paths, int place);
     void addWanted();
     void demoWanted();
     void contextMenuWanted(const QPoint& globalPosition);
+    void growWanted(bool grown);
+    void snapChanged(bool on);
+    void renameWanted(); // the selected marker or clip
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
     void leaveEvent(QEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
@@ -50,29 +78,80 @@ protected:
     void dropEvent(QDropEvent* event) override;
 
 private:
-    enum class Gesture { None, Scrub, Press, Reorder, TrimHead, TrimTail };
-    QRectF clipsBand() const;
-    QRectF waveBand() const;
-    void paintRuler(QPainter& p);
-    void paintClip(QPainter& p, int clip);
-    void paintWave(QPainter& p);
-    void paintJoint(QPainter& p, int cut);
-    void paintTrim(QPainter& p);
+    enum class Gesture {
+        None,
+        Scrub,
+        Press,
+        Reorder,
+        Copy,
+        TrimHead,
+        TrimTail,
+        Roll,
+        Overlap,
+        Slip,
+        Layer,
+        Beat,
+        Box,
+        Overview
+    };
+
+    // reel_gestures.cpp
+    void begin(Gesture gesture);
+    Gesture gestureFor(const ReelHit& hit, Qt::KeyboardModifiers keys) const;
+    void dragTo(QPointF at, Qt::KeyboardModifiers keys);
+    void dragEdge(std::int64_t frames, bool free);
+    void dragLayer(std::int64_t frames, bool free);
+    std::int64_t cling(std::int64_t frame, bool free);
+    void finish(Gesture gesture);
+    QString stepName(Gesture gesture) const;
+    void selectAt(const ReelHit& hit, Qt::KeyboardModifiers keys);
+    void selectBox();
+    std::vector<int> movedClips() const;
+    void updateCursor(const ReelHit& hit, Qt::KeyboardModifiers keys);
     void scrubTo(double x);
+    void panTo(double left);
+
+    // reel_paint.cpp, reel_paint_clips.cpp, reel_paint_layers.cpp
+    void paintOverview(QPainter& p);
+    void paintRuler(QPainter& p);
+    void paintMarkers(QPainter& p);
+    void paintRowNames(QPainter& p);
+    void paintStatus(QPainter& p);
+    void paintClips(QPainter& p);
+    void paintClip(QPainter& p, int clip);
+    void paintThumbnails(QPainter& p, const Clip& clip, const Media& media, const QRectF& where);
+    void paintSound(QPainter& p, const Clip& clip, const Media& media, const QRectF& where);
+    void paintSpare(QPainter& p, int clip);
+    void paintJoint(QPainter& p, int cut);
+    void paintLayers(QPainter& p);
+    void paintMusic(QPainter& p);
+    void paintBeats(QPainter& p);
+    void paintGesture(QPainter& p);
+    void paintChip(QPainter& p, const QString& text, double centre, double top);
     QString jointIcon(int cut) const;
-    void updateCursor(const ReelHit& hit);
+    QString statusText() const;
+    const std::vector<std::int64_t>& starts() const;
 
     Document* m_document;
     Thumbnails* m_thumbnails;
     Waveforms* m_waveforms;
     FlowWatch* m_flow;
     EmptyReel* m_empty;
+    QToolButton* m_grow;
     Gesture m_gesture = Gesture::None;
     ReelHit m_pressed, m_hover;
+    Qt::KeyboardModifiers m_pressKeys;
     QPointF m_pressAt, m_at;
     ReelScale m_pressScale;
     int m_dropPlace = -1;
+    int m_dropRow = -1; // an overlay row that something is dragged over
+    std::vector<SnapPlace> m_places;
+    Snapped m_snapped;
     QString m_busy;
+    bool m_zoomed = false, m_snap = true, m_grown = false;
+    ReelScale m_scale; // while zoomed in
+    mutable Snapshot m_startsOf;
+    mutable std::vector<std::int64_t> m_starts;
 };
 
 } // namespace virga

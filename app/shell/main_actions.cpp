@@ -1,6 +1,7 @@
 // The menus: every command with its shortcut.
 #include <QActionGroup>
-#include <QFile>
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QLabel>
 #include <QMenuBar>
 #include <QMessageBox>
@@ -9,8 +10,13 @@
 #include "app/commands/cut_commands.h"
 #include "app/commands/reel_commands.h"
 #include "app/lanes/lanes_view.h"
+#include "app/panels/beats_panel.h"
+#include "app/panels/popups.h"
+#include "app/panels/selection_panel.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
+#include "app/shell/media_files.h"
+#include "app/shell/notice_bar.h"
 #include "app/shell/project_files.h"
 #include "app/shell/tab_panel.h"
 #include "app/style/icons.h"
@@ -18,122 +24,34 @@
 
 namespace virga {
 
+QAction* MainWindow::addCommand(QMenu* menu, const QString& text, const QKeySequence& keys,
+                                std::function<void()> action) {
+    QAction* a = menu->addAction(text);
+    a->setShortcut(keys);
+    connect(a, &QAction::triggered, this, std::move(action));
+    addAction(a); // works while the menu bar is not the focus
+    return a;
+}
+
+// Greys a command out while what it acts on is not there.
+void MainWindow::enableWith(QAction* action, std::function<bool()> condition) {
+    m_conditions.push_back({action, std::move(condition)});
+}
+
+void MainWindow::refreshCommands() {
+    for (const auto& [action, condition] : m_conditions) action->setEnabled(condition());
+}
+
 void MainWindow::buildMenus() {
+    buildFileMenu();
+    buildEditMenu();
+    buildViewMenu();
+    buildReelMenu();
+    buildCutMenu();
+    buildPlayMenu();
     const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& keys, auto action) {
-        QAction* a = menu->addAction(text);
-        a->setShortcut(keys);
-        connect(a, &QAction::triggered, this, action);
-        addAction(a); // works while the menu bar is not the focus
-        return a;
+        return addCommand(menu, text, keys, action);
     };
-    Document* d = &m_document;
-
-    QMenu* file = m_menus->addMenu(tr("File"));
-    add(file, tr("New"), QKeySequence::New, [this] { m_files->startNew(); });
-    add(file, tr("Open…"), QKeySequence::Open, [this] { m_files->chooseAndOpen(); });
-    QMenu* recent = file->addMenu(tr("Recent"));
-    connect(recent, &QMenu::aboutToShow, this, [this, recent] { m_files->fillRecent(recent); });
-    add(file, tr("Open the demo"), {}, [this] { m_files->openDemo(); });
-    file->addSeparator();
-    add(file, tr("Save"), QKeySequence::Save, [this] { m_files->save(); });
-    add(file, tr("Save as…"), QKeySequence("Ctrl+Shift+S"), [this] { m_files->saveAs(); });
-    file->addSeparator();
-    add(file, tr("Add shots…"), QKeySequence("Ctrl+I"), [this] { chooseFiles(); });
-    QAction* exportAction = add(file, tr("Export…"), QKeySequence("Ctrl+E"), [this] { showExport(); });
-    file->addSeparator();
-    add(file, tr("Quit"), QKeySequence::Quit, [this] { close(); });
-
-    QMenu* edit = m_menus->addMenu(tr("Edit"));
-    QAction* undo = m_document.undoStack()->createUndoAction(this, tr("Undo"));
-    undo->setShortcut(QKeySequence::Undo);
-    QAction* redo = m_document.undoStack()->createRedoAction(this, tr("Redo"));
-    redo->setShortcut(QKeySequence("Ctrl+Shift+Z"));
-    edit->addAction(undo);
-    edit->addAction(redo);
-    edit->addSeparator();
-    QAction* remove = add(edit, tr("Delete"), QKeySequence::Delete, [d] { deleteSelection(*d); });
-
-    QMenu* view = m_menus->addMenu(tr("View"));
-    auto* themes = new QActionGroup(this);
-    for (const auto& [name, text] : {std::pair("night", tr("Night")), std::pair("day", tr("Day"))}) {
-        QAction* a = add(view, text, {}, [this, n = QString(name)] { setTheme(n); });
-        a->setCheckable(true);
-        a->setChecked(theme().name == name);
-        themes->addAction(a);
-    }
-    view->addSeparator();
-    add(view, tr("Fit the lanes"), QKeySequence("Ctrl+0"), [this] { m_lanes->fit(); });
-    const QString tabNames[] = {tr("Recipes"), tr("Clip"), tr("Shutter and edges")};
-    for (int i = 0; i < 3; ++i)
-        add(view, tabNames[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { m_tabs->showTab(i); });
-
-    QMenu* reel = m_menus->addMenu(tr("Reel"));
-    QAction* earlier = add(reel, tr("Move clip earlier"), QKeySequence("Ctrl+Shift+Left"), [d] {
-        if (d->selection().kind == Selection::ClipSelected && d->selection().index > 0)
-            moveClip(*d, d->selection().index, d->selection().index - 1);
-    });
-    QAction* later = add(reel, tr("Move clip later"), QKeySequence("Ctrl+Shift+Right"), [d] {
-        if (d->selection().kind == Selection::ClipSelected && d->selection().index + 1 < int(d->project()->reel.size()))
-            moveClip(*d, d->selection().index, d->selection().index + 2);
-    });
-    const auto trim = [d](Edge edge, int frames) {
-        if (d->selection().kind == Selection::ClipSelected)
-            d->apply(QObject::tr("trim clip"), withClipTrimmed(*d->project(), d->selection().index, edge, frames),
-                     "trim-keys");
-    };
-    QAction* trims[] = {
-        add(reel, tr("Start one frame earlier"), QKeySequence("Ctrl+["), [trim] { trim(Edge::Head, -1); }),
-        add(reel, tr("Start one frame later"), QKeySequence("Ctrl+]"), [trim] { trim(Edge::Head, 1); }),
-        add(reel, tr("End one frame earlier"), QKeySequence("Ctrl+Alt+["), [trim] { trim(Edge::Tail, -1); }),
-        add(reel, tr("End one frame later"), QKeySequence("Ctrl+Alt+]"), [trim] { trim(Edge::Tail, 1); })};
-
-    QMenu* cut = m_menus->addMenu(tr("Cut"));
-    std::vector<QAction*> cutActions;
-    for (const MoveInfo& info : allMoves()) {
-        QAction* a = add(cut, tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()),
-                         {}, [d, kind = info.kind] { addMove(*d, d->cut(), kind); });
-        cutActions.push_back(a);
-    }
-    cut->addSeparator();
-    QMenu* recipes = cut->addMenu(tr("Recipe"));
-    for (const Recipe& r : builtInRecipes()) {
-        cutActions.push_back(
-            add(recipes, QString::fromStdString(r.label), {}, [d, r] { applyRecipe(*d, d->cut(), r, false); }));
-        cutActions.push_back(add(recipes, tr("%1, the other way round").arg(QString::fromStdString(r.label)), {},
-                                 [d, r] { applyRecipe(*d, d->cut(), r, true); }));
-    }
-    cutActions.push_back(add(cut, tr("Match all speeds"), QKeySequence("Ctrl+M"), [this, d] {
-        const QString why = matchAll(*d, d->cut());
-        if (!why.isEmpty()) emit m_lanes->problem(why);
-    }));
-    cutActions.push_back(add(cut, tr("Remove the cut's moves"), {}, [d] { clearTransition(*d, d->cut()); }));
-    cut->addSeparator();
-    add(cut, tr("Previous cut"), Qt::Key_Up, [this] { stepCut(-1); });
-    add(cut, tr("Next cut"), Qt::Key_Down, [this] { stepCut(1); });
-
-    QMenu* play = m_menus->addMenu(tr("Play"));
-    const auto playAs = [this](bool loopCut) {
-        const bool same = m_player->loopsCut() == loopCut;
-        if (m_player->isPlaying() && same) return m_player->stop();
-        m_player->setLoopCut(loopCut);
-        if (!m_player->isPlaying()) m_player->play();
-    };
-    add(play, tr("Play the cut"), Qt::Key_Space, [playAs] { playAs(true); });
-    add(play, tr("Play the reel"), QKeySequence("Shift+Space"), [playAs] { playAs(false); });
-    play->addSeparator();
-    const auto step = [d](std::int64_t by) { d->setPlayhead(d->playhead() + by); };
-    add(play, tr("One frame back"), Qt::Key_Left, [step] { step(-1); });
-    add(play, tr("One frame forward"), Qt::Key_Right, [step] { step(1); });
-    add(play, tr("Ten frames back"), QKeySequence("Shift+Left"), [step] { step(-10); });
-    add(play, tr("Ten frames forward"), QKeySequence("Shift+Right"), [step] { step(10); });
-    // Home and End of the selected clip, or of what is played around the cut.
-    const auto span = [this, d]() -> std::pair<std::int64_t, std::int64_t> {
-        if (d->selection().kind != Selection::ClipSelected) return m_player->range();
-        return {clipStart(*d->project(), d->selection().index), clipStart(*d->project(), d->selection().index + 1)};
-    };
-    add(play, tr("To the selection's start"), Qt::Key_Home, [d, span] { d->setPlayhead(span().first); });
-    add(play, tr("To the selection's end"), Qt::Key_End, [d, span] { d->setPlayhead(span().second - 1); });
-
     QMenu* help = m_menus->addMenu(tr("Help"));
     add(help, tr("How it works"), QKeySequence::HelpContents, [this] {
         QMessageBox box(this);
@@ -154,33 +72,164 @@ void MainWindow::buildMenus() {
                               "The fonts Inter and JetBrains Mono come under the SIL Open Font License.</p>"));
     });
 
-    const auto enable = [=, this] {
-        const bool any = !m_document.project()->reel.empty(), hasCut = m_document.cut() >= 0;
-        const Selection s = m_document.selection();
-        exportAction->setEnabled(any);
-        remove->setEnabled(s.kind != Selection::Nothing);
-        for (QAction* a : cutActions) a->setEnabled(hasCut);
-        for (QAction* a : {earlier, later}) a->setEnabled(s.kind == Selection::ClipSelected);
-        for (QAction* a : trims) a->setEnabled(s.kind == Selection::ClipSelected);
+    connect(&m_document, &Document::projectChanged, this, &MainWindow::refreshCommands);
+    connect(&m_document, &Document::selectionChanged, this, &MainWindow::refreshCommands);
+    refreshCommands();
+}
+
+void MainWindow::buildFileMenu() {
+    QMenu* file = m_menus->addMenu(tr("File"));
+    addCommand(file, tr("New"), QKeySequence::New, [this] { m_files->startNew(); });
+    addCommand(file, tr("Open…"), QKeySequence::Open, [this] { m_files->chooseAndOpen(); });
+    QMenu* recent = file->addMenu(tr("Recent"));
+    connect(recent, &QMenu::aboutToShow, this, [this, recent] { m_files->fillRecent(recent); });
+    addCommand(file, tr("Open the demo"), {}, [this] { m_files->openDemo(); });
+    file->addSeparator();
+    addCommand(file, tr("Save"), QKeySequence::Save, [this] { m_files->save(); });
+    addCommand(file, tr("Save as…"), QKeySequence("Ctrl+Shift+S"), [this] { m_files->saveAs(); });
+    const auto anything = [this] { return !m_document.project()->reel.empty(); };
+    const auto anyMedia = [this] { return !m_document.project()->media.empty(); };
+    enableWith(addCommand(file, tr("Collect media beside the project…"), {}, [this] { m_media->chooseCollect(); }),
+               anyMedia);
+    file->addSeparator();
+    addCommand(file, tr("Add shots…"), QKeySequence("Ctrl+I"), [this] { chooseFiles(); });
+    addCommand(file, tr("Read an edit…"), {}, [this] { m_media->chooseEditToRead(); });
+    file->addSeparator();
+    enableWith(addCommand(file, tr("Export…"), QKeySequence("Ctrl+E"), [this] { showExport(); }), anything);
+    enableWith(addCommand(file, tr("Write OpenTimelineIO…"), {}, [this] { m_media->chooseEditToWrite(true); }),
+               anything);
+    enableWith(addCommand(file, tr("Write an edit list…"), {}, [this] { m_media->chooseEditToWrite(false); }),
+               anything);
+    file->addSeparator();
+    addCommand(file, tr("Quit"), QKeySequence::Quit, [this] { close(); });
+}
+
+void MainWindow::buildEditMenu() {
+    QMenu* edit = m_menus->addMenu(tr("Edit"));
+    QAction* undo = m_document.undoStack()->createUndoAction(this, tr("Undo"));
+    undo->setShortcut(QKeySequence::Undo);
+    QAction* redo = m_document.undoStack()->createRedoAction(this, tr("Redo"));
+    redo->setShortcut(QKeySequence("Ctrl+Shift+Z"));
+    edit->addAction(undo);
+    edit->addAction(redo);
+    edit->addSeparator();
+    const auto copyable = [this] {
+        const auto kind = m_document.selection().kind;
+        return kind != Selection::Nothing && kind != Selection::MusicSelected && kind != Selection::MarkerSelected;
     };
-    connect(d, &Document::projectChanged, this, enable);
-    connect(d, &Document::selectionChanged, this, enable);
-    enable();
-    connect(m_reel, &ReelView::contextMenuWanted, this, [=, this](const QPoint& at) {
-        QMenu menu(this);
-        if (m_document.selection().kind == Selection::ClipSelected) {
-            menu.addActions({earlier, later});
-            menu.addSeparator();
-        } else if (m_document.selection().kind == Selection::CutSelected) {
-            for (QAction* a : cutActions)
-                if (!recipes->actions().contains(a)) menu.addAction(a);
-            menu.addMenu(recipes);
-            menu.addSeparator();
-        }
-        menu.addAction(tr("Add shots…"), this, &MainWindow::chooseFiles);
-        menu.addAction(remove);
-        menu.exec(at);
+    const auto clips = [this] { return m_document.selection().kind == Selection::ClipSelected; };
+    QAction* cut = addCommand(edit, tr("Cut out"), QKeySequence::Cut, [this] {
+        copy();
+        deleteSelection(m_document);
     });
+    QAction* copyAction = addCommand(edit, tr("Copy"), QKeySequence::Copy, [this] { copy(); });
+    QAction* pasteAction = addCommand(edit, tr("Paste"), QKeySequence::Paste, [this] { pasteClipboard(); });
+    QAction* twice =
+        addCommand(edit, tr("Duplicate"), QKeySequence("Ctrl+D"), [this] { duplicateSelection(m_document); });
+    edit->addSeparator();
+    QAction* remove = addCommand(edit, tr("Delete"), QKeySequence::Delete, [this] { deleteSelection(m_document); });
+    QAction* lift = addCommand(edit, tr("Delete and leave a gap"), QKeySequence("Ctrl+Del"),
+                               [this] { deleteSelection(m_document, false); });
+    edit->addSeparator();
+    addCommand(edit, tr("Select all clips"), QKeySequence::SelectAll, [this] { selectAllClips(m_document); });
+    enableWith(cut, copyable);
+    enableWith(copyAction, copyable);
+    enableWith(twice, [this, clips] { return clips() || m_document.selection().kind == Selection::OverlaySelected; });
+    enableWith(remove, [this] { return m_document.selection().kind != Selection::Nothing; });
+    enableWith(lift, clips);
+    m_editActions = {cut, copyAction, pasteAction, twice, remove, lift};
+}
+
+void MainWindow::buildViewMenu() {
+    QMenu* view = m_menus->addMenu(tr("View"));
+    auto* themes = new QActionGroup(this);
+    for (const auto& [name, text] : {std::pair("night", tr("Night")), std::pair("day", tr("Day"))}) {
+        QAction* a = addCommand(view, text, {}, [this, n = QString(name)] { setTheme(n); });
+        a->setCheckable(true);
+        a->setChecked(theme().name == name);
+        themes->addAction(a);
+    }
+    view->addSeparator();
+    QAction* assemble = addCommand(view, tr("Assemble"), QKeySequence("F6"), [this] { setAssembling(!m_assembling); });
+    assemble->setCheckable(true);
+    connect(view, &QMenu::aboutToShow, this, [this, assemble] { assemble->setChecked(m_assembling); });
+    addCommand(view, tr("Reel: closer"), QKeySequence("Ctrl+Alt+Up"), [this] { m_reel->zoomBy(1.5); });
+    addCommand(view, tr("Reel: farther"), QKeySequence("Ctrl+Alt+Down"), [this] { m_reel->zoomBy(1 / 1.5); });
+    addCommand(view, tr("Reel: all of it"), QKeySequence("Ctrl+Alt+0"), [this] { m_reel->fit(); });
+    QAction* snap = addCommand(view, tr("Edges cling to beats, cuts and markers"), QKeySequence("Ctrl+J"),
+                               [this] { m_reel->setSnap(!m_reel->snaps()); });
+    snap->setCheckable(true);
+    connect(view, &QMenu::aboutToShow, this, [this, snap] { snap->setChecked(m_reel->snaps()); });
+    view->addSeparator();
+    addCommand(view, tr("Fit the lanes"), QKeySequence("Ctrl+0"), [this] { m_lanes->fit(); });
+    const QString tabNames[] = {tr("Tray"),  tr("Clip"),    tr("Sound"),
+                                tr("Beats"), tr("Recipes"), tr("Shutter and edges")};
+    for (int i = 0; i < 6; ++i)
+        addCommand(view, tabNames[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),
+                   [this, i] { m_tabs->showTab(i); });
+}
+
+void MainWindow::buildPlayMenu() {
+    Document* d = &m_document;
+    QMenu* play = m_menus->addMenu(tr("Play"));
+    const auto playAs = [this](bool loopCut) {
+        const bool same = m_player->loopsCut() == loopCut;
+        if (m_player->isPlaying() && same) return m_player->stop();
+        m_player->setLoopCut(loopCut);
+        if (!m_player->isPlaying()) m_player->play();
+    };
+    addCommand(play, tr("Play the cut"), Qt::Key_Space, [playAs] { playAs(true); });
+    addCommand(play, tr("Play the reel"), QKeySequence("Shift+Space"), [playAs] { playAs(false); });
+    addCommand(play, tr("Tap a beat"), Qt::Key_T, [this] { m_beats->tap(); });
+    play->addSeparator();
+    const auto step = [d](std::int64_t by) { d->setPlayhead(d->playhead() + by); };
+    addCommand(play, tr("One frame back"), Qt::Key_Left, [step] { step(-1); });
+    addCommand(play, tr("One frame forward"), Qt::Key_Right, [step] { step(1); });
+    addCommand(play, tr("Ten frames back"), QKeySequence("Shift+Left"), [step] { step(-10); });
+    addCommand(play, tr("Ten frames forward"), QKeySequence("Shift+Right"), [step] { step(10); });
+    // Home and End of the selected clips or overlay, or of what is played around the cut.
+    const auto span = [this, d]() -> std::pair<std::int64_t, std::int64_t> {
+        const Selection s = d->selection();
+        const auto project = d->project();
+        if (s.kind == Selection::ClipSelected)
+            return {clipStart(*project, s.all().front()), clipStart(*project, s.all().back() + 1)};
+        if (s.kind == Selection::OverlaySelected) {
+            const Overlay& o = project->overlays[std::size_t(s.index)];
+            return {o.start, o.end()};
+        }
+        return m_player->range();
+    };
+    addCommand(play, tr("To the selection's start"), Qt::Key_Home, [d, span] { d->setPlayhead(span().first); });
+    addCommand(play, tr("To the selection's end"), Qt::Key_End, [d, span] { d->setPlayhead(span().second - 1); });
+}
+
+void MainWindow::copy() {
+    const std::string text = copySelection(m_document);
+    if (!text.empty()) QGuiApplication::clipboard()->setText(QString::fromStdString(text));
+}
+
+void MainWindow::pasteClipboard() {
+    const QString said = paste(m_document, QGuiApplication::clipboard()->text().toStdString());
+    if (!said.isEmpty()) m_notice->tell(tr("Nothing was pasted."), said);
+}
+
+void MainWindow::askLength() {
+    if (chosenClips(m_document).empty()) return;
+    LengthPopup popup(&m_document, this);
+    connect(&popup, &LengthPopup::problem, this, [this](const QString& text) { m_notice->tell(tr("Beats"), text); });
+    popup.exec();
+}
+
+void MainWindow::askCascade() {
+    CascadeDialog dialog(&m_document, this);
+    connect(&dialog, &CascadeDialog::problem, this,
+            [this](const QString& text) { m_notice->tell(tr("Cascade"), text); });
+    dialog.exec();
+}
+
+void MainWindow::rename() {
+    m_tabs->showTab(ClipTab);
+    m_selectionPanel->editName();
 }
 
 } // namespace virga

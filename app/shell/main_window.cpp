@@ -14,21 +14,29 @@
 #include <QUrl>
 
 #include "app/commands/reel_commands.h"
+#include "app/document/words.h"
 #include "app/export/export_dialog.h"
+#include "app/find_cuts/find_cuts_dialog.h"
 #include "app/flow/flow_panel.h"
 #include "app/ladder/ladder_view.h"
 #include "app/lanes/lanes_view.h"
-#include "app/panels/clip_panel.h"
+#include "app/panels/beats_panel.h"
+#include "app/panels/popups.h"
+#include "app/panels/selection_panel.h"
 #include "app/panels/shutter_panel.h"
+#include "app/panels/sound_panel.h"
 #include "app/picture/picture_panel.h"
+#include "app/picture/transport.h"
 #include "app/recipes/recipes_panel.h"
 #include "app/reel/reel_view.h"
+#include "app/shell/media_files.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/project_files.h"
 #include "app/shell/tab_panel.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
+#include "app/tray/tray_view.h"
 
 namespace virga {
 namespace {
@@ -43,8 +51,10 @@ QSplitter* splitter(Qt::Orientation orientation, QWidget* parent) {
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_flow(new FlowWatch(&m_document, this)), m_player(new Player(&m_document, &m_frames, this)),
-      m_autosave(new Autosave(&m_document)), m_files(new ProjectFiles(&m_document, m_autosave, this)) {
+    : QMainWindow(parent), m_shelf(&m_document), m_flow(new FlowWatch(&m_document, this)),
+      m_player(new Player(&m_document, &m_frames, this)), m_autosave(new Autosave(&m_document)),
+      m_files(new ProjectFiles(&m_document, m_autosave, this)),
+      m_media(new MediaFiles(&m_document, &m_shelf, &m_thumbnails, this)) {
     setWindowTitle("Virga");
     setMinimumSize(1100, 700);
     setAcceptDrops(true);
@@ -55,33 +65,19 @@ MainWindow::MainWindow(QWidget* parent)
     connect(&m_document, &Document::projectChanged, this, &MainWindow::refreshTitle);
     connect(m_files, &ProjectFiles::problem, m_notice,
             [this](const QString& title, const QString& details) { m_notice->tell(title, details); });
-    connect(&m_importer, &Importer::progress, this, [this](int done, int all) {
-        m_reel->setBusyText(done < all ? tr("reading %1 of %2 …").arg(done + 1).arg(all) : QString());
-    });
-    connect(&m_importer, &Importer::finished, this, [this](const Imported& imported, int place) {
-        m_reel->setBusyText({});
-        virga::addFiles(m_document, imported.files, place);
-        QStringList reasons;
-        for (const Error& e : imported.unreadable) reasons << QString::fromStdString(describe(e));
-        for (const MediaInfo& info : imported.files)
-            for (const auto& warning : info.warnings)
-                reasons << QString::fromStdString(info.path.filename().string() + ": " + warning);
-        const int bad = int(imported.unreadable.size());
-        if (bad > 0)
-            m_notice->tell(tr("%n file(s) could not be added; the rest of the reel stays as it is.", nullptr, bad),
-                           reasons.join("\n"));
-        else if (!reasons.isEmpty())
-            m_notice->tell(tr("Added, but worth knowing:"), reasons.join("\n"));
-    });
+    connect(m_media, &MediaFiles::problem, m_notice,
+            [this](const QString& title, const QString& details) { m_notice->tell(title, details); });
+    connect(m_media, &MediaFiles::progress, m_tray, &TrayView::setProgress);
+    connect(m_media, &MediaFiles::busyText, m_reel, &ReelView::setBusyText);
     connect(&m_document, &Document::opened, this, [this] {
         QStringList names;
         for (const auto& id : m_document.missingMedia())
             if (const Media* media = findMedia(*m_document.project(), id))
                 names << QString::fromStdString(media->path.string());
         if (!names.isEmpty())
-            m_notice->tell(tr("%n file(s) of this project are not where they were. Put them back, or beside the "
-                              "project, and open it again; the project keeps its place for them.",
-                              nullptr, int(names.size())),
+            m_notice->tell(tr("%1 not where the project says, nor near it. Relink them in the Tray; the project keeps "
+                              "its place for them.")
+                               .arg(counted(names.size(), "file is", "files are")),
                            names.join("\n"));
         else
             m_notice->hide();
@@ -126,48 +122,106 @@ void MainWindow::buildTopBar() {
 }
 
 void MainWindow::buildBands() {
-    auto* bands = splitter(Qt::Vertical, this);
-    m_reel = new ReelView(&m_document, &m_thumbnails, &m_waveforms, m_flow, bands);
+    m_bands = splitter(Qt::Vertical, this);
+    m_reel = new ReelView(&m_document, &m_thumbnails, &m_waveforms, m_flow, m_bands);
     connect(m_reel, &ReelView::filesDropped, this, &MainWindow::addFiles);
     connect(m_reel, &ReelView::addWanted, this, &MainWindow::chooseFiles);
     connect(m_reel, &ReelView::demoWanted, m_files, &ProjectFiles::openDemo);
-    bands->addWidget(m_reel);
+    connect(m_reel, &ReelView::growWanted, this, &MainWindow::setAssembling);
+    connect(m_reel, &ReelView::renameWanted, this, &MainWindow::rename);
+    connect(m_reel, &ReelView::contextMenuWanted, this, &MainWindow::showContextMenu);
+    m_bands->addWidget(m_reel);
 
-    auto* middle = splitter(Qt::Horizontal, bands);
-    auto* picture = new PicturePanel(&m_document, &m_frames, m_player, middle);
+    m_middle = splitter(Qt::Horizontal, m_bands);
+    auto* picture = new PicturePanel(&m_document, &m_frames, m_player, m_middle);
     m_picture = picture->picture();
-    middle->addWidget(picture);
-    auto* right = splitter(Qt::Vertical, middle);
+    m_transport = picture->transport();
+    m_middle->addWidget(picture);
+    auto* right = splitter(Qt::Vertical, m_middle);
     m_ladder = new LadderView(&m_document, &m_frames, right);
     right->addWidget(m_ladder);
     auto* lower = splitter(Qt::Horizontal, right);
     m_flowPanel = new FlowPanel(&m_document, m_flow, lower);
-    m_flowPanel->setMinimumWidth(250);
+    m_flowPanel->setMinimumWidth(304);
     lower->addWidget(m_flowPanel);
-    m_tabs = new TabPanel(lower);
-    m_tabs->setMinimumWidth(240);
-    m_recipes = new RecipesPanel(&m_document, &m_frames, m_tabs);
-    m_tabs->addTab(tr("Recipes"), m_recipes);
-    m_tabs->addTab(tr("Clip"), new ClipPanel(&m_document, m_tabs));
-    m_tabs->addTab(tr("Shutter and edges"), new ShutterPanel(&m_document, m_tabs));
+    buildTabs(lower);
     lower->addWidget(m_tabs);
-    lower->setSizes({380, 330});
+    lower->setSizes({370, 340});
     right->addWidget(lower);
     right->setSizes({112, 240});
     right->setStretchFactor(1, 1);
-    middle->addWidget(right);
-    middle->setSizes({560, 720});
-    bands->addWidget(middle);
+    m_middle->addWidget(right);
+    m_middle->setSizes({560, 720});
+    m_bands->addWidget(m_middle);
 
-    m_lanes = new LanesView(&m_document, bands);
+    m_lanes = new LanesView(&m_document, m_bands);
     m_lanes->setMinimumHeight(200);
-    bands->addWidget(m_lanes);
-    bands->setSizes({116, 350, 300});
-    bands->setStretchFactor(1, 1);
-    setCentralWidget(bands);
+    m_bands->addWidget(m_lanes);
+    m_bands->setSizes({116, 350, 300});
+    m_bands->setStretchFactor(1, 1);
+    setCentralWidget(m_bands);
     const auto tell = [this](const QString& text) { m_notice->tell(tr("That could not be done."), text); };
     connect(m_flowPanel, &FlowPanel::problem, this, tell);
     connect(m_lanes, &LanesView::problem, this, tell);
+    connect(m_selectionPanel, &SelectionPanel::problem, this, tell);
+    connect(m_beats, &BeatsPanel::problem, this, [this](const QString& text) { m_notice->tell(tr("Beats"), text); });
+    connect(m_transport, &Transport::splitWanted, this, [this] { splitAtPlayhead(m_document); });
+    connect(m_transport, &Transport::lengthWanted, this, &MainWindow::askLength);
+    connect(m_transport, &Transport::tapWanted, m_beats, &BeatsPanel::tap);
+}
+
+void MainWindow::buildTabs(QWidget* parent) {
+    m_tabs = new TabPanel(parent);
+    m_tabs->setMinimumWidth(306);
+    m_tray = new TrayView(&m_document, &m_shelf, &m_thumbnails, m_tabs);
+    m_tabs->addTab(tr("Tray"), m_tray);
+    m_selectionPanel = new SelectionPanel(&m_document, m_tabs);
+    m_tabs->addTab(tr("Clip"), m_selectionPanel);
+    auto* sound = new SoundPanel(&m_document, m_tabs);
+    m_tabs->addTab(tr("Sound"), sound);
+    m_beats = new BeatsPanel(&m_document, m_player, m_tabs);
+    m_tabs->addTab(tr("Beats"), m_beats);
+    m_recipes = new RecipesPanel(&m_document, &m_frames, m_tabs);
+    m_tabs->addTab(tr("Recipes"), m_recipes);
+    m_tabs->addTab(tr("Shutter"), new ShutterPanel(&m_document, m_tabs), tr("Shutter and edges"));
+    m_tabs->showTab(RecipesTab);
+    connect(m_tray, &TrayView::filesDropped, this, [this](const QStringList& paths) { addFiles(paths, toTray); });
+    connect(m_tray, &TrayView::addWanted, this, [this] { chooseFilesFor(toTray); });
+    connect(m_tray, &TrayView::cancelWanted, m_media, &MediaFiles::cancel);
+    connect(m_tray, &TrayView::relinkWanted, m_media, &MediaFiles::chooseRelink);
+    connect(m_tray, &TrayView::relinkAllWanted, m_media, &MediaFiles::chooseRelinkAll);
+    connect(m_tray, &TrayView::singlePicturesWanted, m_media, &MediaFiles::takeApart);
+    connect(m_tray, &TrayView::findCutsWanted, this, &MainWindow::findCuts);
+    connect(sound, &SoundPanel::addWanted, this, [this] { chooseFilesFor(-1); });
+}
+
+void MainWindow::setAssembling(bool on) {
+    if (on == m_assembling) return;
+    m_assembling = on;
+    const QList<int> bands = m_bands->sizes(), middle = m_middle->sizes();
+    m_ladder->setVisible(!on);
+    m_flowPanel->setVisible(!on);
+    m_lanes->setVisible(!on);
+    m_transport->setAssembling(on);
+    m_reel->setGrown(on);
+    if (!m_bandSizes.isEmpty()) {
+        m_bands->setSizes(m_bandSizes);
+        m_middle->setSizes(m_middleSizes);
+    } else {
+        const int all = m_bands->height(), tall = std::clamp(all / 2, 300, 400);
+        m_bands->setSizes({tall, all - tall, 0});
+        m_middle->setSizes({width() / 2, width() - width() / 2});
+    }
+    m_bandSizes = bands;
+    m_middleSizes = middle;
+    m_tabs->showTab(on ? TrayTab : RecipesTab);
+}
+
+void MainWindow::findCuts(const QString& mediaId) {
+    if (!findMedia(*m_document.project(), mediaId.toStdString())) return;
+    m_player->stop();
+    FindCutsDialog dialog(&m_document, &m_thumbnails, mediaId.toStdString(), this);
+    dialog.exec();
 }
 
 void MainWindow::refreshTitle() {
@@ -191,8 +245,8 @@ void MainWindow::refreshTitle() {
 }
 
 bool MainWindow::isSettled() {
-    if (m_importer.isBusy() || !m_frames.isIdle() || !m_thumbnails.isIdle() || !m_waveforms.isIdle() ||
-        !m_flow->isIdle() || !m_recipes->isIdle())
+    if (m_media->isBusy() || m_beats->isSearching() || !m_frames.isIdle() || !m_thumbnails.isIdle() ||
+        !m_waveforms.isIdle() || !m_flow->isIdle() || !m_recipes->isIdle())
         return false;
     return m_document.project()->reel.empty() || m_picture->isExact() || m_player->isPlaying();
 }
@@ -203,18 +257,22 @@ void MainWindow::addFiles(const QStringList& paths, int place) {
             m_files->openAsking(path);
             return;
         }
-    m_importer.start(paths, place);
+    m_media->add(paths, place);
 }
 
 void MainWindow::chooseFiles() {
+    chooseFilesFor(-1);
+}
+
+void MainWindow::chooseFilesFor(int place) {
     QSettings settings;
     const QStringList paths = QFileDialog::getOpenFileNames(
         this, tr("Add shots, pictures or music"), settings.value("mediaFolder").toString(),
         tr("Video, pictures and sound (*.mp4 *.mov *.mkv *.webm *.avi *.m4v *.mts *.mpg *.jpg *.jpeg *.png *.tif "
-           "*.tiff *.webp *.gif *.wav *.mp3 *.flac *.ogg *.m4a);;All files (*)"));
+           "*.tiff *.webp *.gif *.wav *.mp3 *.flac *.ogg *.m4a *.otio *.edl);;All files (*)"));
     if (paths.isEmpty()) return;
     settings.setValue("mediaFolder", QFileInfo(paths.first()).absolutePath());
-    addFiles(paths, -1);
+    addFiles(paths, place);
 }
 
 void MainWindow::showExport() {
@@ -229,7 +287,7 @@ void MainWindow::stepCut(int by) {
     const int cuts = cutCount(*project);
     if (cuts == 0) return;
     const int cut = std::clamp(m_document.cut() + by, 0, cuts - 1);
-    m_document.select({Selection::CutSelected, cut});
+    m_document.select({Selection::CutSelected, cut, {}});
     m_document.setPlayhead(cutFrame(*project, cut));
 }
 

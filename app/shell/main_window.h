@@ -5,14 +5,19 @@
 
 #include "app/background/flow_watch.h"
 #include "app/background/frame_service.h"
-#include "app/background/importer.h"
+#include "app/background/media_shelf.h"
 #include "app/background/player.h"
 #include "app/background/thumbnails.h"
 #include "app/background/waveform.h"
 #include "app/document/autosave.h"
 #include "app/document/document.h"
 
+#include <QKeySequence>
+#include <functional>
+
+class QAction;
 class QLabel;
+class QMenu;
 class QPushButton;
 class QSplitter;
 
@@ -20,13 +25,18 @@ namespace virga {
 
 class FlowPanel;
 class LadderView;
+class BeatsPanel;
 class LanesView;
+class MediaFiles;
 class NoticeBar;
 class PictureView;
 class ProjectFiles;
 class RecipesPanel;
 class ReelView;
+class SelectionPanel;
 class TabPanel;
+class Transport;
+class TrayView;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -41,6 +51,13 @@ public:
     PictureView* picture() { return m_picture; }
     LanesView* lanes() { return m_lanes; }
     TabPanel* tabs() { return m_tabs; }
+    TrayView* tray() { return m_tray; }
+    BeatsPanel* beats() { return m_beats; }
+    MediaFiles* media() { return m_media; }
+    MediaShelf* shelf() { return &m_shelf; }
+    /// The tabs, in their order.
+    enum Tab { TrayTab, ClipTab, SoundTab, BeatsTab, RecipesTab, ShutterTab };
+    bool isAssembling() const { return m_assembling; }
     NoticeBar* notice() { return m_notice; }
     /// True while nothing is being read, rendered or checked: what is shown is final.
     bool isSettled();
@@ -50,6 +67,9 @@ public slots:
     void chooseFiles();
     void showExport();
     void setTheme(const QString& name);
+    /// The Reel tall, the Lanes folded away, the Tray beside the Picture; and back to working at one cut.
+    void setAssembling(bool on);
+    void findCuts(const QString& mediaId);
 
 protected:
     void closeEvent(QCloseEvent* event) override;
@@ -60,7 +80,24 @@ protected:
 private:
     void buildTopBar();
     void buildBands();
+    void buildTabs(QWidget* parent);
+    void chooseFilesFor(int place);
     void buildMenus();
+    void buildFileMenu();
+    void buildEditMenu();
+    void buildViewMenu();
+    void enableWith(QAction* action, std::function<bool()> condition);
+    void refreshCommands();
+    void buildReelMenu();
+    void buildCutMenu();
+    void buildPlayMenu();
+    QAction* addCommand(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> action);
+    void copy();
+    void pasteClipboard();
+    void askLength();
+    void askCascade();
+    void rename();
+    void showContextMenu(const QPoint& at);
     void refreshTitle();
     void stepCut(int by);
 
@@ -68,11 +105,12 @@ private:
     FrameService m_frames;
     Thumbnails m_thumbnails;
     Waveforms m_waveforms;
-    Importer m_importer;
+    MediaShelf m_shelf;
     FlowWatch* m_flow;
     Player* m_player;
     Autosave* m_autosave;
     ProjectFiles* m_files;
+    MediaFiles* m_media;
     QWidget* m_topBar = nullptr;
     QMenuBar* m_menus = nullptr;
     QLabel* m_title = nullptr;
@@ -85,6 +123,17 @@ private:
     RecipesPanel* m_recipes = nullptr;
     LanesView* m_lanes = nullptr;
     TabPanel* m_tabs = nullptr;
+    TrayView* m_tray = nullptr;
+    SelectionPanel* m_selectionPanel = nullptr;
+    BeatsPanel* m_beats = nullptr;
+    Transport* m_transport = nullptr;
+    QSplitter *m_bands = nullptr, *m_middle = nullptr;
+    QList<int> m_bandSizes, m_middleSizes; // of the layout that is not shown
+    bool m_assembling = false;
+    std::vector<std::pair<QAction*, std::function<bool()>>> m_conditions;
+    std::vector<QAction*> m_editActions, m_clipActions, m_cutActions; // null: a separator
+    std::vector<QMenu*> m_clipMenus;
+    QMenu* m_recipeMenu = nullptr;
 };
 
 } // namespace virga

@@ -9,6 +9,7 @@
 #include <cstdio>
 
 #include "app/export/export_job.h"
+#include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/project_files.h"
@@ -83,8 +84,10 @@ int runApplication(int argc, char** argv) {
         frame("frame", "Put the playhead on this frame: of the reel, or with --cut from the cut.", "F"),
         themeName("theme", "night or day.", "NAME"), tab("tab", "Show this tab, counted from 1.", "N"),
         clip("clip", "Select this clip, counted from 1.", "N"),
+        assemble("assemble", "Show the tall Reel and the Tray."),
+        zoom("zoom", "Show the Reel so many times larger, around the playhead.", "FACTOR"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions({shot, size, cut, clip, frame, themeName, tab, exportFile});
+    parser.addOptions({shot, size, cut, clip, frame, themeName, tab, assemble, zoom, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -115,13 +118,16 @@ int runApplication(int argc, char** argv) {
     }
     Document* document = window.document();
     if (parser.isSet(cut)) {
-        document->select({Selection::CutSelected, parser.value(cut).toInt() - 1});
+        document->select({Selection::CutSelected, parser.value(cut).toInt() - 1, {}});
         if (document->cut() >= 0)
             document->setPlayhead(cutFrame(*document->project(), document->cut()) + parser.value(frame).toInt());
     } else if (parser.isSet(frame)) {
         document->setPlayhead(parser.value(frame).toLongLong());
     }
-    if (parser.isSet(clip)) document->select({Selection::ClipSelected, parser.value(clip).toInt() - 1});
+    if (parser.isSet(clip)) document->select({Selection::ClipSelected, parser.value(clip).toInt() - 1, {}});
+    if (parser.isSet(assemble)) window.setAssembling(true);
+    QApplication::processEvents();
+    if (parser.isSet(zoom)) window.reel()->zoomBy(parser.value(zoom).toDouble());
     if (parser.isSet(tab)) window.tabs()->showTab(parser.value(tab).toInt() - 1);
     if (!batch) return QApplication::exec();
     int code = 0;

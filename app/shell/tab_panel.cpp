@@ -15,18 +15,19 @@ TabPanel::TabPanel(QWidget* parent)
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     m_row = new QHBoxLayout;
-    m_row->setContentsMargins(12, 1, 12, 0);
-    m_row->setSpacing(14);
+    m_row->setContentsMargins(10, 1, 6, 0);
+    m_row->setSpacing(8);
     m_row->addStretch(1);
     column->addLayout(m_row);
     column->addWidget(m_stack, 1);
     connect(m_group, &QButtonGroup::idClicked, m_stack, &QStackedWidget::setCurrentIndex);
 }
 
-void TabPanel::addTab(const QString& name, QWidget* panel) {
+void TabPanel::addTab(const QString& name, QWidget* panel, const QString& tip) {
     auto* button = new QToolButton(this);
     button->setObjectName("tab");
     button->setText(name);
+    if (!tip.isEmpty()) button->setToolTip(tip);
     button->setCheckable(true);
     button->setFocusPolicy(Qt::TabFocus);
     const int index = m_stack->count();

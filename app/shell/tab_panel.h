@@ -12,7 +12,7 @@ class TabPanel : public QWidget {
     Q_OBJECT
 public:
     explicit TabPanel(QWidget* parent = nullptr);
-    void addTab(const QString& name, QWidget* panel);
+    void addTab(const QString& name, QWidget* panel, const QString& tip = {});
     void showTab(int index);
     int current() const { return m_stack->currentIndex(); }
 

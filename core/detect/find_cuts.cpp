@@ -139,6 +139,7 @@ Expected<CutList> findCuts(const std::filesystem::path& path, const std::functio
         auto picture = (*reader)->read(n);
         if (!picture) return tl::unexpected(picture.error());
         finder.add(*picture);
+        list.times.push_back((*reader)->timeOf(n));
         if (progress && n % 8 == 0) progress(double(n) / double(list.pictures));
     }
     list.cuts = finder.finish();

@@ -21,6 +21,7 @@ struct FoundCut {
 
 struct CutList {
     std::vector<FoundCut> cuts; // all candidates, in order
+    std::vector<Rational> times; // when each picture starts, in seconds from the first one
     std::int64_t pictures = 0;  // how many the video has
 };
 

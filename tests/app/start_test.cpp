@@ -19,7 +19,7 @@ class Start : public testing::Test {
 protected:
     void SetUp() override {
         writeNumberedClip(m_folder / "a.mp4", {320, 180}, 25, 75);
-        writeNumberedClip(m_folder / "b.mp4", {320, 180}, 25, 75);
+        writeNumberedClip(m_folder / "b.mp4", {320, 180}, 25, 75, 11);
         Project p = plungeProject(m_folder / "a.mp4", m_folder / "b.mp4");
         p.settings.size = {320, 180};
         ASSERT_TRUE(saveProject(p, m_folder / "p.virga"));

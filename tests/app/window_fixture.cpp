@@ -14,7 +14,7 @@ namespace virga::test {
 
 void WindowTest::SetUp() {
     writeNumberedClip(m_folder / "a.mp4", {320, 180}, 25, 75);
-    writeNumberedClip(m_folder / "b.mp4", {320, 180}, 25, 75);
+    writeNumberedClip(m_folder / "b.mp4", {320, 180}, 25, 75, 11);
     m_window = std::make_unique<MainWindow>();
     m_window->resize(1280, 800);
     m_window->show();

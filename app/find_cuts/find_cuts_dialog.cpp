@@ -1,0 +1,178 @@
+#include "app/find_cuts/find_cuts_dialog.h"
+#include "app/document/words.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSlider>
+
+#include "app/find_cuts/cut_strip.h"
+#include "app/style/controls.h"
+#include "app/style/number_field.h"
+#include "core/base/sequence_path.h"
+#include "core/project/edits.h"
+#include "core/project/reel_edits.h"
+
+namespace virga {
+
+FindCutsDialog::FindCutsDialog(Document* document, Thumbnails* thumbnails, const std::string& mediaId, QWidget* parent)
+    : QDialog(parent), m_document(document), m_media(*findMedia(*document->project(), mediaId)),
+      m_strip(new CutStrip(thumbnails, m_media, this)) {
+    setWindowTitle(tr("Find cuts"));
+    resize(860, 560);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(16, 14, 16, 14);
+    column->setSpacing(10);
+    m_title = label(tr("Cuts in %1").arg(QString::fromStdString(mediaName(m_media.path))), "title", this);
+    column->addWidget(m_title);
+    m_state = label({}, "caption", this);
+    m_state->setWordWrap(true);
+    column->addWidget(m_state);
+    m_progress = new QProgressBar(this);
+    m_progress->setRange(0, 1000);
+    m_progress->setTextVisible(false);
+    m_progress->setFixedHeight(8);
+    column->addWidget(m_progress);
+    auto* scroll = new QScrollArea(this);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidget(m_strip);
+    column->addWidget(scroll, 1);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(8);
+    row->addWidget(label(tr("at least"), "caption", this));
+    m_sure = new QSlider(Qt::Horizontal, this);
+    m_sure->setRange(int(leastConfidence * 100), 99);
+    m_sure->setValue(int(surely * 100));
+    m_sure->setFixedWidth(140);
+    m_sure->setAccessibleName(tr("How sure a cut must be"));
+    row->addWidget(m_sure);
+    m_level = label({}, "mono", this);
+    m_level->setFixedWidth(64);
+    row->addWidget(m_level);
+    row->addSpacing(12);
+    row->addWidget(label(tr("a cut at picture"), "caption", this));
+    m_add = new NumberField(this);
+    m_add->setUnit({}, 0, 1);
+    m_add->setRange(1, 1e7);
+    m_add->setFixedWidth(74);
+    m_add->setAccessibleName(tr("Add a cut at picture"));
+    m_add->clearValue();
+    row->addWidget(m_add);
+    row->addStretch(1);
+    m_stop = new QPushButton(tr("Cancel"), this);
+    m_split = new QPushButton(tr("Split"), this);
+    m_split->setObjectName("primary");
+    row->addWidget(m_stop);
+    row->addWidget(m_split);
+    column->addLayout(row);
+    connect(m_stop, &QPushButton::clicked, this, &QDialog::reject);
+    connect(m_split, &QPushButton::clicked, this, &FindCutsDialog::accept);
+    connect(m_strip, &CutStrip::changed, this, &FindCutsDialog::refresh);
+    connect(m_sure, &QSlider::valueChanged, this, [this](int v) {
+        m_strip->setLeast(v / 100.0);
+        refresh();
+    });
+    connect(m_add, &NumberField::edited, this, [this](double picture) {
+        m_strip->add(std::int64_t(picture));
+        m_add->clearValue();
+    });
+    connect(&m_job, &Job::progress, this, [this](double part) {
+        m_progress->setValue(int(part * 1000));
+        m_state->setText(tr("Looking at every picture … %1 %   %2").arg(int(part * 100)).arg(m_job.timeLeft()));
+    });
+    m_state->setText(tr("Looking at every picture …"));
+    m_job.start([path = m_media.path](auto report, Cancel cancel) { return findCuts(path, report, cancel); },
+                [this](Expected<CutList> list) { found(list); });
+    refresh();
+}
+
+FindCutsDialog::~FindCutsDialog() = default;
+
+void FindCutsDialog::found(const Expected<CutList>& list) {
+    m_progress->hide();
+    if (!list) {
+        m_state->setText(QString::fromStdString(describe(list.error())));
+        return refresh();
+    }
+    std::vector<CutStrip::Item> items;
+    for (const FoundCut& cut : list->cuts)
+        items.push_back({cut.picture, cut.confidence, cut.confidence >= surely, false});
+    m_strip->setTimes(list->times);
+    m_strip->setItems(std::move(items));
+}
+
+std::vector<std::int64_t> FindCutsDialog::chosen() const {
+    std::vector<std::int64_t> out;
+    for (const auto& item : m_strip->items())
+        if (item.taken) out.push_back(item.picture);
+    return out;
+}
+
+void FindCutsDialog::refresh() {
+    const auto count = int(chosen().size());
+    m_level->setText(tr("%1 % sure").arg(m_sure->value()));
+    m_split->setEnabled(!m_job.isRunning() && count > 0);
+    m_split->setText(count > 0 ? tr("Split into %1 clips").arg(count + 1) : tr("Split"));
+    m_sure->setEnabled(!m_job.isRunning());
+    m_add->setEnabled(!m_job.isRunning());
+    if (m_job.isRunning() || m_progress->isVisible()) return;
+    m_state->setText(
+        m_strip->items().empty()
+            ? tr("No cut was found. Add one by its picture's number where you know better.")
+            : tr("%1 chosen. A click leaves one out or takes it; Shift and an arrow key move it by one picture.")
+                  .arg(counted(count, "cut", "cuts")));
+}
+
+void FindCutsDialog::accept() {
+    const auto cuts = chosen();
+    if (cuts.empty()) return;
+    const auto project = m_document->project();
+    // Where the video lies in the reel whole, it is split there; otherwise its pieces go to the reel's end.
+    Project next = *project;
+    int place = int(next.reel.size());
+    std::optional<Clip> whole;
+    for (int i = 0; i < int(next.reel.size()) && !whole; ++i) {
+        const Clip& c = next.reel[std::size_t(i)];
+        if (c.mediaId != m_media.id || c.speed != Rational(1) || c.sourceIn != Rational(0)) continue;
+        if (spareFrames(next, c).after > 0) continue;
+        whole = c;
+        place = i;
+    }
+    std::vector<Clip> pieces;
+    Clip pattern = whole ? *whole : clipFor(next, m_media);
+    if (next.reel.empty() && !m_media.still && isUsableRate(m_media.rate)) {
+        next.settings.size = {(m_media.size.width + 1) / 2 * 2, (m_media.size.height + 1) / 2 * 2};
+        next.settings.rate = m_media.rate;
+        pattern = clipFor(next, m_media);
+    }
+    const auto frameOf = [&](std::int64_t picture) {
+        return roundToInteger(m_strip->timeOf(picture) * next.settings.rate);
+    };
+    std::int64_t from = 0;
+    for (std::size_t i = 0; i <= cuts.size(); ++i) {
+        const auto to = i < cuts.size() ? std::min(frameOf(cuts[i]), pattern.length) : pattern.length;
+        if (to <= from) continue; // two cuts within one frame of the piece
+        Clip clip = pattern;
+        clip.sourceIn = Rational(from) / next.settings.rate;
+        clip.length = to - from;
+        clip.name = QStringLiteral("%1 %2")
+                        .arg(QString::fromStdString(mediaName(m_media.path)))
+                        .arg(pieces.size() + 1, 2, 10, QLatin1Char('0'))
+                        .toStdString();
+        if (!pieces.empty()) clip.transition = {};
+        pieces.push_back(std::move(clip));
+        from = to;
+    }
+    if (whole) next = withoutClip(next, place);
+    next = withClipsInserted(next, pieces, place);
+    m_document->apply(tr("split at found cuts"), std::move(next));
+    Selection selection{Selection::ClipSelected, place, {}};
+    for (int i = 1; i < int(pieces.size()); ++i) selection.others.push_back(place + i);
+    m_document->select(selection);
+    QDialog::accept();
+}
+
+} // namespace virga

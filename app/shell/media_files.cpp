@@ -1,0 +1,326 @@
+#include "app/shell/media_files.h"
+#include "app/document/words.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+
+#include "app/commands/reel_commands.h"
+#include "core/base/file.h"
+#include "core/base/fingerprint.h"
+#include "core/base/sequence_path.h"
+#include "core/interchange/edit_list.h"
+#include "core/interchange/otio.h"
+#include "core/media/probe.h"
+#include "core/plan/import_media.h"
+#include "core/project/collect.h"
+#include "core/project/project_file.h"
+
+namespace virga {
+namespace {
+
+QString lines(const std::vector<std::string>& list, int most = 12) {
+    QStringList out;
+    for (const auto& line : list) {
+        if (int(out.size()) == most) {
+            out << QObject::tr("… and %1 more").arg(int(list.size()) - most);
+            break;
+        }
+        out << QString::fromStdString(line);
+    }
+    return out.join('\n');
+}
+
+// What probing many files finds: id and media, or why not.
+struct Probed {
+    std::vector<std::pair<std::string, Media>> found;
+    std::vector<Error> problems;
+};
+
+Probed probeAll(const std::vector<std::pair<std::string, std::filesystem::path>>& files,
+                const std::function<void(double)>& report, const Cancel& cancel) {
+    Probed out;
+    for (const auto& [id, path] : files) {
+        if (cancel.requested()) break;
+        auto info = probe(path, cancel);
+        if (info) {
+            info->fingerprint = fingerprintOf(path);
+            out.found.push_back({id, mediaFrom(*info)});
+        } else {
+            out.problems.push_back(info.error());
+        }
+        report(double(out.found.size() + out.problems.size()) / double(files.size()));
+    }
+    return out;
+}
+
+} // namespace
+
+MediaFiles::MediaFiles(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, QWidget* window)
+    : QObject(window), m_document(document), m_shelf(shelf), m_thumbnails(thumbnails), m_window(window) {
+    connect(&m_importer, &Importer::progress, this, [this](int done, int all) {
+        emit progress(done, all);
+        emit busyText(done < all ? tr("reading %1 of %2 …").arg(done + 1).arg(all) : QString());
+    });
+    connect(&m_importer, &Importer::finished, this, &MediaFiles::imported);
+    connect(&m_collect, &Job::progress, this, [this](double part) {
+        emit busyText(tr("collecting … %1 %   %2").arg(int(part * 100)).arg(m_collect.timeLeft()));
+    });
+    connect(&m_relink, &Job::progress, this,
+            [this](double part) { emit busyText(tr("reading files … %1 %").arg(int(part * 100))); });
+    for (Job* job : {&m_collect, &m_relink})
+        connect(job, &Job::runningChanged, this, [this](bool running) {
+            if (!running) emit busyText({});
+        });
+}
+
+bool MediaFiles::isEdit(const QString& path) {
+    const QString kind = QFileInfo(path).suffix().toLower();
+    return kind == "otio" || kind == "edl";
+}
+
+void MediaFiles::add(const QStringList& paths, int place, bool sequences) {
+    QStringList files;
+    for (const QString& path : paths) {
+        if (isEdit(path))
+            readEdit(path);
+        else
+            files << path;
+    }
+    if (!files.isEmpty()) m_importer.start(files, place, sequences);
+}
+
+void MediaFiles::imported(const Imported& imported, int place) {
+    emit progress(0, 0);
+    emit busyText({});
+    // Copies of what the project has, or of each other, are recognised by their content and not listed twice.
+    std::vector<std::string> known;
+    std::map<std::string, std::filesystem::path> contents;
+    for (const Media& m : m_document->project()->media) contents[m.fingerprint] = m.path;
+    for (const MediaInfo& info : imported.files) {
+        const auto [at, fresh] = contents.emplace(info.fingerprint, info.path);
+        if (!fresh && !info.fingerprint.empty() && at->second != info.path)
+            known.push_back(info.path.filename().string() + " = " + at->second.filename().string());
+    }
+    virga::addFiles(*m_document, imported.files, place);
+    m_shelf->addUnreadable(imported.unreadable);
+    std::vector<std::string> reasons;
+    for (const Error& e : imported.unreadable) reasons.push_back(describe(e));
+    for (const MediaInfo& info : imported.files)
+        for (const auto& warning : info.warnings) reasons.push_back(info.path.filename().string() + ": " + warning);
+    if (!known.empty())
+        reasons.push_back(tr("the same content twice, kept once: ").toStdString() +
+                          lines(known, 4).replace('\n', ", ").toStdString());
+    const int bad = int(imported.unreadable.size());
+    if (bad > 0)
+        emit problem(
+            tr("%1 could not be added; the rest of the reel stays as it is.").arg(counted(bad, "file", "files")),
+            lines(reasons));
+    else if (!reasons.empty())
+        emit problem(tr("Added, but worth knowing:"), lines(reasons));
+    if (imported.stopped)
+        emit problem(tr("Reading was stopped."), tr("%1 files were added before that.").arg(imported.files.size()));
+}
+
+void MediaFiles::readEdit(const QString& path) {
+    const auto text = readFile(path.toStdString());
+    if (!text)
+        return emit problem(tr("The edit could not be read; the reel stays as it is."),
+                            QString::fromStdString(describe(text.error())));
+    const QFileInfo info(path);
+    const auto folder = std::filesystem::path(info.absolutePath().toStdString());
+    const Project base = *m_document->project();
+    auto read = info.suffix().toLower() == "otio" ? readOtio(*text, base, folder, path.toStdString())
+                                                  : readEditList(*text, base, info.completeBaseName().toStdString());
+    if (!read) {
+        Error e = read.error();
+        if (e.place.empty()) e.place = path.toStdString();
+        return emit problem(tr("The edit could not be read; the reel stays as it is."),
+                            QString::fromStdString(describe(e)));
+    }
+    // Files it names are looked for where it lies.
+    Project next = std::move(read->project);
+    std::vector<std::filesystem::path> lost;
+    for (const Media& m : next.media)
+        if (!mediaExists(m.path)) lost.push_back(m.path);
+    const auto found = findNear(lost, folder);
+    for (Media& m : next.media)
+        if (const auto at = found.find(m.path); at != found.end()) {
+            m.path = at->second;
+            std::erase_if(read->problems, [&](const std::string& p) {
+                return p.find("\"" + at->first.string() + "\"") != std::string::npos;
+            });
+        } else if (m.path.is_relative()) {
+            m.path = folder / m.path;
+        }
+    // What the edit says nothing of stays.
+    if (info.suffix().toLower() != "otio") {
+        next.music = base.music;
+        next.overlays = base.overlays;
+        next.adjustments = base.adjustments;
+    }
+    next.unknown = base.unknown;
+    const QString name = tr("read edit %1").arg(info.fileName());
+    m_document->apply(name, std::move(next), "read-edit");
+    if (!m_document->project()->reel.empty())
+        m_document->select(cutCount(*m_document->project()) > 0 ? Selection{Selection::CutSelected, 0, {}}
+                                                                : Selection{Selection::ClipSelected, 0, {}});
+    if (!read->problems.empty())
+        emit problem(tr("Read, but %1 could not be taken over; kept as notes.")
+                         .arg(counted(qint64(read->problems.size()), "thing", "things")),
+                     lines(read->problems));
+    probeNew(name);
+}
+
+// Edits name files without saying what is in them: their sizes, rates and lengths are read, as part of the same step.
+void MediaFiles::probeNew(const QString& name) {
+    std::vector<std::pair<std::string, std::filesystem::path>> files;
+    for (const Media& m : m_document->project()->media)
+        if (m.fingerprint.empty() && mediaExists(m.path)) files.push_back({m.id, m.path});
+    if (files.empty()) return;
+    m_relink.start([files](auto report, Cancel cancel) { return probeAll(files, report, cancel); },
+                   [this, name](Probed probed) {
+                       Project next = *m_document->project();
+                       for (auto& [id, media] : probed.found) {
+                           const Media* old = findMedia(next, id);
+                           if (!old || old->path != media.path) continue;
+                           // Source times were counted from the timecode that was known then.
+                           const Rational shift = old->timecode - media.timecode;
+                           if (shift != Rational(0))
+                               for (Clip& c : next.reel)
+                                   if (c.mediaId == id && c.sourceIn + shift >= Rational(0))
+                                       c.sourceIn = c.sourceIn + shift;
+                           next = withMediaRelinked(next, id, media);
+                       }
+                       m_document->apply(name, std::move(next), "read-edit");
+                       m_shelf->addUnreadable(probed.problems);
+                   });
+}
+
+void MediaFiles::writeEdit(const QString& path) {
+    const QFileInfo info(path);
+    const bool timeline = info.suffix().toLower() == "otio";
+    std::vector<std::string> problems;
+    const std::string text = timeline ? writeOtio(*m_document->project(), info.absolutePath().toStdString())
+                                      : writeEditList(*m_document->project(), &problems);
+    if (const auto done = writeFileAtomically(path.toStdString(), text); !done)
+        return emit problem(tr("The edit could not be written."), QString::fromStdString(describe(done.error())));
+    if (!problems.empty())
+        emit problem(tr("Written to %1. An edit list cannot hold:").arg(info.fileName()), lines(problems));
+}
+
+void MediaFiles::chooseEditToRead() {
+    const QString path =
+        QFileDialog::getOpenFileName(m_window, tr("Read an edit"), {}, tr("Edits (*.otio *.edl);;All files (*)"));
+    if (!path.isEmpty()) readEdit(path);
+}
+
+void MediaFiles::chooseEditToWrite(bool timeline) {
+    const QString kind = timeline ? "otio" : "edl";
+    QString path = QFileDialog::getSaveFileName(
+        m_window, timeline ? tr("Write OpenTimelineIO") : tr("Write an edit list"), m_document->title() + "." + kind,
+        timeline ? tr("OpenTimelineIO (*.otio)") : tr("Edit lists (*.edl)"));
+    if (path.isEmpty()) return;
+    if (QFileInfo(path).suffix().toLower() != kind) path += "." + kind;
+    writeEdit(path);
+}
+
+void MediaFiles::relink(const std::string& id, const QString& path) {
+    const std::vector<std::pair<std::string, std::filesystem::path>> file = {{id, path.toStdString()}};
+    m_relink.start([file](auto report, Cancel cancel) { return probeAll(file, report, cancel); },
+                   [this](Probed probed) {
+                       for (const Error& e : probed.problems)
+                           emit problem(tr("This file cannot be used; the old link stays."),
+                                        QString::fromStdString(describe(e)));
+                       for (auto& [which, media] : probed.found) {
+                           const Media* old = findMedia(*m_document->project(), which);
+                           if (!old) continue;
+                           const bool shorter = !media.still && media.duration < old->duration;
+                           m_thumbnails->forget(*old);
+                           m_document->apply(tr("relink"), withMediaRelinked(*m_document->project(), which, media));
+                           if (shorter)
+                               emit problem(tr("Relinked, but the file is shorter than the old one."),
+                                            tr("Clips that use its end hold the last picture there."));
+                       }
+                       m_shelf->lookForMissing();
+                   });
+}
+
+void MediaFiles::chooseRelink(const QString& id) {
+    const Media* media = findMedia(*m_document->project(), id.toStdString());
+    if (!media) return;
+    const QString path = QFileDialog::getOpenFileName(
+        m_window, tr("Where is %1?").arg(QString::fromStdString(media->path.filename().string())));
+    if (!path.isEmpty()) relink(id.toStdString(), path);
+}
+
+void MediaFiles::relinkFrom(const QString& folder) {
+    std::vector<std::filesystem::path> lost;
+    for (const Media& m : m_document->project()->media)
+        if (m_shelf->isMissing(m)) lost.push_back(m.path);
+    m_relink.start(
+        [lost, folder = std::filesystem::path(folder.toStdString())](auto, Cancel) { return findNear(lost, folder); },
+        [this, count = int(lost.size())](std::map<std::filesystem::path, std::filesystem::path> found) {
+            Project next = *m_document->project();
+            for (Media& m : next.media)
+                if (const auto at = found.find(m.path); at != found.end()) {
+                    m_thumbnails->forget(m);
+                    m.path = at->second;
+                }
+            m_document->apply(tr("relink %1").arg(counted(qint64(found.size()), "file", "files")), std::move(next));
+            if (int(found.size()) < count)
+                emit problem(
+                    tr("%1 not found there.").arg(counted(count - qint64(found.size()), "file was", "files were")),
+                    tr("%1 of %2 are linked again.").arg(found.size()).arg(count));
+            m_shelf->lookForMissing();
+        });
+}
+
+void MediaFiles::chooseRelinkAll() {
+    const QString folder = QFileDialog::getExistingDirectory(m_window, tr("A folder in which the missing files lie"));
+    if (!folder.isEmpty()) relinkFrom(folder);
+}
+
+void MediaFiles::collect(const QString& folder) {
+    m_collect.start(
+        [project = m_document->project(), folder = std::filesystem::path(folder.toStdString())](auto report,
+                                                                                                Cancel cancel) {
+            return collectMedia(
+                *project, folder, [&](auto done, auto all) { report(all > 0 ? double(done) / double(all) : 1); },
+                cancel);
+        },
+        [this, folder](Expected<Collected> done) {
+            if (!done)
+                return emit problem(tr("Collecting was not finished; the project is as it was."),
+                                    QString::fromStdString(describe(done.error())));
+            // Only the paths are taken: the project may have been edited meanwhile.
+            Project next = *m_document->project();
+            for (Media& m : next.media)
+                if (const Media* copy = findMedia(done->project, m.id)) m.path = copy->path;
+            m_document->apply(tr("collect media"), std::move(next));
+            std::vector<std::string> reasons;
+            for (const Error& e : done->problems) reasons.push_back(describe(e));
+            emit problem(tr("%1 files copied to %2, %3 were there. Save the project to keep the links.")
+                             .arg(done->copied)
+                             .arg(folder)
+                             .arg(done->alreadyThere),
+                         lines(reasons));
+        });
+}
+
+void MediaFiles::chooseCollect() {
+    if (m_document->path().isEmpty())
+        return emit problem(tr("Save the project first."), tr("Its media are collected in a folder beside it."));
+    const QFileInfo project(m_document->path());
+    collect(project.absolutePath() + "/" + project.completeBaseName() + " media");
+}
+
+void MediaFiles::takeApart(const QString& id) {
+    const Media* media = findMedia(*m_document->project(), id.toStdString());
+    if (!media) return;
+    QStringList files;
+    for (const auto& file : filesOf(media->path)) files << QString::fromStdString(file.string());
+    m_document->apply(tr("take pictures apart"), withoutMedia(*m_document->project(), id.toStdString()));
+    m_importer.start(files, toTray, false);
+}
+
+} // namespace virga

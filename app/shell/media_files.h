@@ -1,0 +1,62 @@
+#pragma once
+// Bringing files in and keeping track of them: import, edits made elsewhere, relinking, collecting.
+#include <QObject>
+
+#include "app/background/importer.h"
+#include "app/background/job.h"
+#include "app/background/media_shelf.h"
+#include "app/background/thumbnails.h"
+#include "app/document/document.h"
+
+class QWidget;
+
+namespace virga {
+
+class MediaFiles : public QObject {
+    Q_OBJECT
+public:
+    MediaFiles(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, QWidget* window);
+
+    /// Probes files and adds them at a place of the reel or to the Tray (toTray); edit lists and timelines among them
+    /// are read as edits.
+    void add(const QStringList& paths, int place, bool sequences = true);
+    void cancel() { m_importer.cancel(); }
+    bool isBusy() const { return m_importer.isBusy() || m_relink.isRunning() || m_collect.isRunning(); }
+
+    /// Reads an edit list or a timeline in place of the reel, as one undoable step.
+    void readEdit(const QString& path);
+    void writeEdit(const QString& path);
+    void chooseEditToRead();
+    void chooseEditToWrite(bool timeline);
+
+    void relink(const std::string& id, const QString& path);
+    void chooseRelink(const QString& id);
+    /// Looks for all missing files in a folder.
+    void relinkFrom(const QString& folder);
+    void chooseRelinkAll();
+
+    void collect(const QString& folder);
+    void chooseCollect();
+    /// A sequence taken apart into single pictures.
+    void takeApart(const QString& id);
+
+    static bool isEdit(const QString& path);
+
+signals:
+    void problem(const QString& title, const QString& details);
+    void progress(int done, int all); // all = 0: nothing is being read
+    void busyText(const QString& text);
+
+private:
+    void imported(const Imported& imported, int place);
+    void probeNew(const QString& name);
+
+    Document* m_document;
+    MediaShelf* m_shelf;
+    Thumbnails* m_thumbnails;
+    QWidget* m_window;
+    Importer m_importer;
+    Job m_relink, m_collect;
+};
+
+} // namespace virga
