@@ -183,7 +183,7 @@ void ReelView::mouseMoveEvent(QMouseEvent* event) {
 std::int64_t ReelView::cling(std::int64_t frame, bool free) {
     m_snapped = {};
     if (free || !m_snap) return frame;
-    const Snapped s = snapTo(m_places, double(frame), 8 / m_pressScale.pixelsPerFrame);
+    const Snapped s = snapTo(m_places, double(frame), 9 / m_pressScale.pixelsPerFrame);
     m_snapped = s;
     return s.frame;
 }

@@ -1,6 +1,11 @@
 #include "app/shell/main_window.h"
 
+#include <QAbstractItemView>
+#include <QAbstractSlider>
+#include <QApplication>
 #include <QCloseEvent>
+#include <QComboBox>
+#include <QKeyEvent>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -82,6 +87,7 @@ MainWindow::MainWindow(QWidget* parent)
         else
             m_notice->hide();
     });
+    qApp->installEventFilter(this);
     refreshTitle();
 }
 
@@ -142,7 +148,7 @@ void MainWindow::buildBands() {
     right->addWidget(m_ladder);
     auto* lower = splitter(Qt::Horizontal, right);
     m_flowPanel = new FlowPanel(&m_document, m_flow, lower);
-    m_flowPanel->setMinimumWidth(304);
+    m_flowPanel->setMinimumWidth(308);
     lower->addWidget(m_flowPanel);
     buildTabs(lower);
     lower->addWidget(m_tabs);
@@ -300,6 +306,20 @@ void MainWindow::setTheme(const QString& name) {
     emit m_document.projectChanged(); // everything is painted anew
     emit m_flow->changed();
     refreshTitle();
+}
+
+// Lists, boxes and sliders keep the keys they move by; elsewhere those keys step through the piece.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() != QEvent::ShortcutOverride) return QMainWindow::eventFilter(watched, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const bool moves = key->key() == Qt::Key_Up || key->key() == Qt::Key_Down || key->key() == Qt::Key_Left ||
+                       key->key() == Qt::Key_Right || key->key() == Qt::Key_Home || key->key() == Qt::Key_End;
+    const bool plain = !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
+    if (moves && plain &&
+        (qobject_cast<QComboBox*>(watched) || qobject_cast<QAbstractSlider*>(watched) ||
+         qobject_cast<QAbstractItemView*>(watched)))
+        event->accept();
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

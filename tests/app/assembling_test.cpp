@@ -1,0 +1,308 @@
+// Tray, panels, beats, found cuts and edits made elsewhere, through the window.
+#include <QClipboard>
+#include <QAction>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListView>
+#include <QPushButton>
+#include <QSlider>
+#include <cmath>
+#include <fstream>
+
+#include "app/find_cuts/cut_strip.h"
+#include "app/find_cuts/find_cuts_dialog.h"
+#include "app/panels/beats_panel.h"
+#include "app/picture/picture_view.h"
+#include "app/reel/reel_view.h"
+#include "app/shell/media_files.h"
+#include "app/shell/notice_bar.h"
+#include "app/shell/project_files.h"
+#include "app/shell/tab_panel.h"
+#include "app/tray/tray_view.h"
+#include "core/base/file.h"
+#include "core/media/audio_reader.h"
+#include "core/media/wav.h"
+#include "core/project/layer_edits.h"
+#include "tests/app/window_fixture.h"
+#include "tests/support/pictures.h"
+
+namespace virga::test {
+namespace {
+
+class Assembling : public WindowTest {
+protected:
+    void SetUp() override {
+        WindowTest::SetUp();
+        m_window->setAssembling(true);
+    }
+    TrayView* tray() { return m_window->tray(); }
+    NumberField* field(const QString& name) {
+        for (auto* f : m_window->findChildren<NumberField*>())
+            if (f->accessibleName() == name && f->isVisible()) return f;
+        ADD_FAILURE() << "no field " << name.toStdString();
+        return nullptr;
+    }
+    void clicks(const char* name, double tempo, double first, double seconds) {
+        std::vector<float> stereo(std::size_t(seconds * audioRate) * 2, 0.0f);
+        for (double at = first; at < seconds - 0.1; at += 60 / tempo)
+            for (int i = 0; i < 3000; ++i) {
+                const auto k = 2 * (std::size_t(at * audioRate) + std::size_t(i));
+                stereo[k] = stereo[k + 1] = float(0.7 * std::exp(-i / 900.0) * std::sin(i * 0.2));
+            }
+        ASSERT_TRUE(writeWav(m_folder / name, stereo));
+    }
+};
+
+TEST_F(Assembling, TheTrayHoldsWhatIsNotPlacedAndSaysWhatIsWrong) {
+    std::ofstream(m_folder / "letter.mp4") << "Dear editor";
+    fs::copy(m_folder / "a.mp4", m_folder / "a again.mp4");
+    dropFiles(tray(), {100, 100}, {at("a.mp4"), at("b.mp4"), at("letter.mp4"), at("a again.mp4")});
+    ASSERT_TRUE(waitFor([this] { return project().media.size() == 2 && !m_window->media()->isBusy(); }));
+    EXPECT_TRUE(project().reel.empty()) << "brought in, not placed";
+    EXPECT_EQ(tray()->model()->summary(), "2 shots, 1 unreadable");
+    EXPECT_TRUE(m_window->notice()->text().contains("a again.mp4")) << "the copy was recognised";
+    const QModelIndex bad = tray()->model()->index(2);
+    EXPECT_TRUE(bad.data(TrayModel::Broken).toBool());
+    EXPECT_TRUE(bad.data(Qt::ToolTipRole).toString().contains("not a video"));
+    EXPECT_FALSE(tray()->model()->index(0).data(TrayModel::Placed).toBool());
+    // A double click puts one at the reel's end.
+    const QRect card = tray()->list()->visualRect(tray()->model()->index(1));
+    click(tray()->list()->viewport(), card.center());
+    doubleClick(tray()->list()->viewport(), card.center());
+    ASSERT_EQ(project().reel.size(), 1u);
+    EXPECT_EQ(project().reel[0].mediaId, project().media[1].id);
+    EXPECT_EQ(project().settings.size, (Size{320, 180}));
+    EXPECT_TRUE(tray()->model()->index(1).data(TrayModel::Placed).toBool());
+    settle();
+}
+
+TEST_F(Assembling, FoldersAndPictureSequencesComeIn) {
+    fs::create_directories(m_folder / "card/day 1");
+    fs::copy(m_folder / "a.mp4", m_folder / "card/a.mp4");
+    std::ofstream(m_folder / "card/notes.txt") << "not media";
+    ASSERT_TRUE(ffmpeg("-i " + (m_folder / "b.mp4").string() + " -frames:v 12 '" + (m_folder / "card/day 1/f_%03d.png").string() + "'"));
+    dropFiles(tray(), {100, 100}, {at("card")});
+    ASSERT_TRUE(waitFor([this] { return project().media.size() == 2 && !m_window->media()->isBusy(); }));
+    const Media* sequence = nullptr;
+    for (const Media& m : project().media)
+        if (m.path.filename() == "f_[001-012].png") sequence = &m;
+    ASSERT_TRUE(sequence);
+    EXPECT_EQ(sequence->duration, Rational(12, 25));
+    EXPECT_TRUE(m_window->notice()->text().isEmpty() || !m_window->notice()->isVisible()) << "a text file is passed over";
+    m_window->media()->takeApart(QString::fromStdString(sequence->id));
+    EXPECT_TRUE(waitFor([this] { return project().media.size() == 13; })) << "taken as single pictures";
+    settle();
+}
+
+TEST_F(Assembling, MissingFilesAreRelinked) {
+    Project p = withOwnClips(twoClips());
+    p.media[0].path = "/nowhere/one.mp4";
+    p.media[1].path = "/nowhere/b.mp4";
+    open(p);
+    ASSERT_TRUE(waitFor([this] { return m_window->shelf()->missing() == 1; })) << "b.mp4 lies near the project";
+    EXPECT_TRUE(tray()->model()->summary().contains("1 missing"));
+    EXPECT_TRUE(tray()->model()->index(0).data(TrayModel::Missing).toBool());
+    m_window->media()->relink("media-1", at("a.mp4"));
+    ASSERT_TRUE(waitFor([this] { return m_window->shelf()->missing() == 0; }));
+    EXPECT_EQ(project().media[0].path, m_folder / "a.mp4");
+    EXPECT_EQ(document().undoStack()->undoText(), "relink");
+    fs::create_directories(m_folder / "moved");
+    fs::rename(m_folder / "a.mp4", m_folder / "moved/a.mp4");
+    m_window->shelf()->lookForMissing();
+    ASSERT_TRUE(waitFor([this] { return m_window->shelf()->missing() == 1; }));
+    ASSERT_TRUE(button("Relink all…"));
+    m_window->media()->relinkFrom(at("moved"));
+    ASSERT_TRUE(waitFor([this] { return m_window->shelf()->missing() == 0; }));
+    EXPECT_EQ(project().media[0].path, m_folder / "moved/a.mp4");
+    settle();
+}
+
+TEST_F(Assembling, CollectingCopiesEverythingBeside) {
+    openPlunge();
+    m_window->media()->collect(at("piece media"));
+    ASSERT_TRUE(waitFor([this] { return !m_window->media()->isBusy(); }));
+    EXPECT_EQ(project().media[0].path, m_folder / "piece media/a.mp4");
+    EXPECT_TRUE(fs::exists(m_folder / "piece media/b.mp4"));
+    EXPECT_EQ(document().undoStack()->undoText(), "collect media");
+}
+
+TEST_F(Assembling, TheClipPanelFitsCropsAndSpeedsAllChosenClips) {
+    openPlunge();
+    m_window->tabs()->showTab(MainWindow::ClipTab);
+    key(Qt::Key_A, Qt::ControlModifier);
+    type(field("Own scale"), "120");
+    EXPECT_DOUBLE_EQ(project().reel[0].placement.scale, 1.2);
+    EXPECT_DOUBLE_EQ(project().reel[1].placement.scale, 1.2) << "all chosen ones";
+    type(field("Position across, in frame widths"), "1/4");
+    EXPECT_DOUBLE_EQ(project().reel[1].placement.position.x, 0.25);
+    type(field("Speed"), "50");
+    EXPECT_EQ(project().reel[0].speed, Rational(1, 2));
+    EXPECT_EQ(project().reel[0].length, 50);
+    type(field("Crop left"), "10");
+    EXPECT_NEAR(project().reel[0].crop.left, 0.1, 1e-9);
+    type(field("Crop right"), "90");
+    EXPECT_EQ(project().reel[0].crop.right, 0) << "nothing would be left";
+}
+
+TEST_F(Assembling, BarsAreFoundAndCropped) {
+    ASSERT_TRUE(ffmpeg("-f lavfi -i testsrc2=size=200x240:rate=25:duration=2 -vf pad=426:240:113:0:black -pix_fmt yuv420p " +
+                       (m_folder / "upright.mp4").string()));
+    m_window->addFiles({at("upright.mp4"), at("a.mp4")});
+    ASSERT_TRUE(waitFor([this] { return project().reel.size() == 2; }));
+    document().select({Selection::ClipSelected, 0, {}});
+    m_window->tabs()->showTab(MainWindow::ClipTab);
+    click(button("Find bars"), {10, 8});
+    ASSERT_TRUE(waitFor([this] { return !project().reel[0].crop.isEmpty(); }));
+    EXPECT_NEAR(project().reel[0].crop.left * 426, 113, 4);
+    EXPECT_TRUE(project().reel[1].crop.isEmpty());
+    EXPECT_EQ(document().undoStack()->undoText(), "crop bars");
+    document().select({Selection::ClipSelected, 1, {}});
+    click(button("Find bars"), {10, 8});
+    EXPECT_TRUE(waitFor([this] { return m_window->notice()->text().contains("no bars"); }));
+    settle();
+}
+
+TEST_F(Assembling, TheCutPanelOverlapsAndCrossfades) {
+    openPlunge();
+    m_window->tabs()->showTab(MainWindow::ClipTab);
+    document().select({Selection::CutSelected, 0, {}});
+    type(field("Overlap before the cut"), "3");
+    type(field("Overlap after the cut"), "30");
+    EXPECT_EQ(transitionAt(project(), 0).overlap, (Overlap{3, 30}));
+    bool said = false;
+    for (auto* l : m_window->findChildren<QLabel*>())
+        said = said || (l->isVisible() && l->text().contains("25 spare frames of 30"));
+    EXPECT_TRUE(said) << "what is missing is said at once";
+    type(field("Crossfade frames"), "8");
+    click(button("Crossfade"), {10, 8});
+    EXPECT_EQ(transitionAt(project(), 0).overlap, (Overlap{4, 4}));
+}
+
+TEST_F(Assembling, AnOverlayComesInAndGoesOut) {
+    open(withOverlayAdded(withOwnClips(twoClips()), "media-1", 10));
+    m_window->setAssembling(true);
+    document().select({Selection::OverlaySelected, 0, {}});
+    m_window->tabs()->showTab(MainWindow::ClipTab);
+    QComboBox* entrance = nullptr;
+    for (auto* box : m_window->findChildren<QComboBox*>())
+        if (box->accessibleName() == "Entrance" && box->isVisible()) entrance = box;
+    ASSERT_TRUE(entrance);
+    entrance->setFocus();
+    QTest::keyClick(entrance, Qt::Key_Down);
+    QTest::keyClick(entrance, Qt::Key_Down);
+    EXPECT_EQ(entranceOf(project().overlays[0], Side::Incoming), Entrance::PopUp);
+    type(field("Entrance frames"), "12");
+    int frames = 0;
+    EXPECT_EQ(entranceOf(project().overlays[0], Side::Incoming, &frames), Entrance::PopUp);
+    EXPECT_EQ(frames, 12);
+}
+
+TEST_F(Assembling, BeatsAreFoundCorrectedAndCutTo) {
+    clicks("song.wav", 120, 0.25, 30);
+    openPlunge();
+    m_window->addFiles({at("song.wav")});
+    ASSERT_TRUE(waitFor([this] { return project().music.size() == 1; }));
+    m_window->tabs()->showTab(MainWindow::BeatsTab);
+    click(button("Find the beats"), {10, 8});
+    ASSERT_TRUE(waitFor([this] { return project().music[0].tempo.has_value(); }));
+    EXPECT_NEAR(project().music[0].tempo->beatsPerMinute, 120, 0.5);
+    EXPECT_NEAR(project().music[0].tempo->firstBeat.toDouble(), 0.25, 0.02);
+    click(button("× 2"), {8, 8});
+    EXPECT_NEAR(project().music[0].tempo->beatsPerMinute, 240, 1);
+    click(button("÷ 2"), {8, 8});
+    document().setPlayhead(10); // 0.4 s; the nearest beat is at 0.25 s
+    click(button("here"), {8, 8});
+    EXPECT_NEAR(project().music[0].tempo->firstBeat.toDouble(), 0.4, 0.02);
+    type(field("Beats per minute"), "125");
+    EXPECT_DOUBLE_EQ(project().music[0].tempo->beatsPerMinute, 125);
+    type(field("First beat, seconds into the music"), "0");
+    type(field("Cut to every so many beats"), "2");
+    document().select({});
+    click(button("Cut to beats"), {8, 8});
+    EXPECT_EQ(clipStarts(project()), (std::vector<std::int64_t>{0, 24, 48}));
+}
+
+TEST_F(Assembling, TappingGivesATempo) {
+    clicks("song.wav", 120, 0.25, 10);
+    openPlunge();
+    m_window->addFiles({at("song.wav")});
+    ASSERT_TRUE(waitFor([this] { return project().music.size() == 1; }));
+    for (int i = 0; i < 6; ++i) {
+        key(Qt::Key_T);
+        QTest::qWait(300);
+    }
+    ASSERT_TRUE(project().music[0].tempo.has_value());
+    EXPECT_NEAR(project().music[0].tempo->beatsPerMinute, 200, 25) << "about every 300 ms";
+}
+
+TEST_F(Assembling, FoundCutsAreCorrectedAndSplit) {
+    // Three shots of very different colour, 20, 15 and 25 frames.
+    writeClip(m_folder / "flat.mp4", {320, 180}, 25, 60, [](int n) {
+        const int shot = n < 20 ? 0 : n < 35 ? 1 : 2;
+        Image<Rgba8> picture = texturedPicture({320, 180}, unsigned(40 + shot));
+        return picture;
+    });
+    m_window->addFiles({at("flat.mp4")});
+    ASSERT_TRUE(waitFor([this] { return project().reel.size() == 1; }));
+    FindCutsDialog dialog(&document(), new Thumbnails(m_window.get()), project().media[0].id, m_window.get());
+    dialog.show();
+    ASSERT_TRUE(waitFor([&] { return !dialog.isSearching(); }));
+    EXPECT_EQ(dialog.chosen(), (std::vector<std::int64_t>{20, 35}));
+    // One more by hand, one moved by a picture, one left out and taken again.
+    for (auto* f : dialog.findChildren<NumberField*>())
+        if (f->accessibleName() == "Add a cut at picture") type(f, "50");
+    EXPECT_EQ(dialog.chosen(), (std::vector<std::int64_t>{20, 35, 50}));
+    QTest::keyClick(dialog.strip(), Qt::Key_Right, Qt::ShiftModifier);
+    EXPECT_EQ(dialog.chosen(), (std::vector<std::int64_t>{20, 35, 51}));
+    QTest::mouseClick(dialog.strip(), Qt::LeftButton, {}, dialog.strip()->cardRect(0).center());
+    EXPECT_EQ(dialog.chosen(), (std::vector<std::int64_t>{35, 51}));
+    QTest::mouseClick(dialog.strip(), Qt::LeftButton, {}, dialog.strip()->cardRect(0).center());
+    dialog.accept();
+    EXPECT_EQ(clipStarts(project()), (std::vector<std::int64_t>{0, 20, 35, 51, 60})) << "no frame lost";
+    for (std::size_t i = 0; i < 4; ++i)
+        EXPECT_EQ(project().reel[i].sourceIn, Rational(clipStart(project(), int(i)), 25));
+    EXPECT_EQ(document().undoStack()->undoText(), "split at found cuts");
+    settle();
+}
+
+TEST_F(Assembling, EditsMadeElsewhereAreReadAndWritten) {
+    openPlunge();
+    m_window->media()->writeEdit(at("out.otio"));
+    m_window->media()->writeEdit(at("out.edl"));
+    EXPECT_TRUE(m_window->notice()->text().contains("moves")) << "what a list cannot hold is said";
+    const std::string list = readFile(m_folder / "out.edl").value();
+    EXPECT_NE(list.find("* FROM CLIP NAME: a.mp4"), std::string::npos);
+    m_window->files()->startNew();
+    m_window->document()->startNew();
+    dropFiles(tray(), {100, 100}, {at("out.edl")});
+    ASSERT_TRUE(waitFor([this] { return project().reel.size() == 2 && !m_window->media()->isBusy(); }));
+    EXPECT_EQ(project().media[0].path, m_folder / "a.mp4") << "found where the list lies";
+    ASSERT_TRUE(waitFor([this] { return project().media[0].duration == Rational(3); })) << "and read";
+    EXPECT_EQ(project().reel[1].sourceIn, Rational(1));
+    EXPECT_EQ(document().undoStack()->count(), 1) << "one step";
+    dropFiles(tray(), {100, 100}, {at("out.otio")});
+    ASSERT_TRUE(waitFor([this] { return project().reel.size() == 2 && !project().reel[1].transition.moves.empty(); }))
+        << "a timeline brings the moves along";
+    std::ofstream(m_folder / "bad.otio") << "{\n \"OTIO_SCHEMA\": \"Timeline.1\",\n oops";
+    const Project before = project();
+    dropFiles(tray(), {100, 100}, {at("bad.otio")});
+    EXPECT_TRUE(m_window->notice()->text().contains("line 3")) << m_window->notice()->text().toStdString();
+    EXPECT_EQ(project(), before);
+    settle();
+}
+
+TEST_F(Assembling, TheLayoutGoesAndComesBack) {
+    openPlunge();
+    EXPECT_TRUE(m_window->isAssembling());
+    EXPECT_GE(m_window->reel()->height(), 290);
+    key(Qt::Key_F6);
+    EXPECT_FALSE(m_window->isAssembling());
+    EXPECT_LT(m_window->reel()->height(), 200);
+    key(Qt::Key_F6);
+    EXPECT_GE(m_window->reel()->height(), 290);
+    EXPECT_EQ(m_window->tabs()->current(), MainWindow::TrayTab);
+}
+
+} // namespace
+} // namespace virga::test
