@@ -4,6 +4,8 @@
 #include <QUndoCommand>
 #include <algorithm>
 
+#include "app/document/autosave.h"
+#include "core/base/file.h"
 #include "core/project/project_file.h"
 
 namespace virga {
@@ -149,6 +151,8 @@ Expected<void> Document::open(const QString& path) {
     auto project = loadProject(path.toStdString(), &missing);
     if (!project) return tl::unexpected(project.error());
     m_missing = std::move(missing);
+    removeLeftovers(path.toStdString());
+    removeLeftovers(Autosave::placeFor(path).toStdString());
     replace(std::move(*project), QFileInfo(path).absoluteFilePath());
     return {};
 }

@@ -49,10 +49,10 @@ BeatsPanel::BeatsPanel(Document* document, Player* player, QWidget* parent)
     m_progress->setRange(0, 1000);
     m_progress->setTextVisible(false);
     m_progress->setFixedHeight(6);
-    m_progress->hide();
     rows.add({}, m_progress);
     m_state = label({}, "caption", this);
     m_state->setWordWrap(true);
+    m_state->setMinimumHeight(16); // words come and go without moving what lies below
     rows.add({}, m_state);
     m_tempo = field(tr("Beats per minute"), {}, 2, 0.1, 10, 1000);
     auto* half = button(QStringLiteral("÷ 2"), tr("Half as many beats"), this);
@@ -207,7 +207,7 @@ void BeatsPanel::refresh() {
     m_find->setEnabled(any);
     m_find->setText(m_job.isRunning() ? tr("Stop listening") : tr("Find the beats"));
     m_tap->setEnabled(any);
-    m_progress->setVisible(m_job.isRunning());
+    if (!m_job.isRunning()) m_progress->reset();
     const Tempo* t = tempo();
     for (QPushButton* b : m_corrections) b->setEnabled(t);
     m_tempo->setEnabled(any);

@@ -166,11 +166,11 @@ void ClipPanel::buildCrop(FormRows& rows) {
             refresh();
         });
     }
-    rows.add(tr("crop"), sideBySide({m_crop[0], m_crop[2]}, this));
+    rows.add(tr("crop ↔"), sideBySide({m_crop[0], m_crop[2]}, this));
     m_findBars = new QPushButton(tr("Find bars"), this);
     m_findBars->setToolTip(tr("Looks for black bars burnt into the shot and crops them: copies would repeat them"));
     connect(m_findBars, &QPushButton::clicked, this, &ClipPanel::searchBars);
-    rows.add({}, sideBySide({m_crop[1], m_crop[3], m_findBars}, this));
+    rows.add(tr("crop ↕"), sideBySide({m_crop[1], m_crop[3], m_findBars}, this));
 }
 
 void ClipPanel::buildEntrances(FormRows& rows) {
@@ -184,7 +184,7 @@ void ClipPanel::buildEntrances(FormRows& rows) {
         m_entranceFrames[side] = field(side == 0 ? tr("Entrance frames") : tr("Exit frames"), tr(" f"), 0, 1, 1, 1000);
         m_entranceFrames[side]->setFixedWidth(56);
         m_entrances[side] = sideBySide({m_entrance[side], m_entranceFrames[side]}, this);
-        rows.add(side == 0 ? tr("entrance") : tr("exit"), m_entrances[side]);
+        m_entranceCaptions[side] = rows.add(side == 0 ? tr("entrance") : tr("exit"), m_entrances[side]);
         const auto set = [this, side] {
             const Target t = target();
             const int way = m_entrance[side]->currentIndex();
@@ -282,7 +282,8 @@ void ClipPanel::refresh() {
                                          m_crop[0], m_crop[1], m_crop[2], m_crop[3], m_findBars, m_gain, m_muted})
         w->setEnabled(shows);
     m_length->setEnabled(c);
-    for (QWidget* w : m_entrances) w->setEnabled(t.overlay && c);
+    for (QWidget* w : m_entrances) w->setVisible(t.overlay && c);
+    for (QLabel* l : m_entranceCaptions) l->setVisible(t.overlay && c);
     if (!c) return;
     const Media* media = findMedia(*project, c->mediaId);
     if (!m_name->isModified() && m_name->text() != QString::fromStdString(c->name))

@@ -9,6 +9,7 @@
 #include <cstdio>
 
 #include "app/export/export_job.h"
+#include "app/find_cuts/find_cuts_dialog.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/notice_bar.h"
@@ -63,6 +64,22 @@ int exportTo(MainWindow& window, const QString& file) {
     return code;
 }
 
+// The dialog when it has found what there is to find.
+int shotOfCuts(MainWindow& window, const std::string& id, const QString& file) {
+    Thumbnails pictures;
+    FindCutsDialog dialog(window.document(), &pictures, id, &window);
+    dialog.show();
+    QElapsedTimer rest;
+    rest.start();
+    while (dialog.isSearching() || !pictures.isIdle() || rest.elapsed() < 1000) {
+        QApplication::processEvents(QEventLoop::AllEvents, 50);
+        if (dialog.isSearching()) rest.restart();
+    }
+    if (dialog.grab().save(file)) return 0;
+    complain(QStringLiteral("%1 cannot be written").arg(file));
+    return 1;
+}
+
 } // namespace
 
 int runApplication(int argc, char** argv) {
@@ -86,8 +103,9 @@ int runApplication(int argc, char** argv) {
         clip("clip", "Select this clip, counted from 1.", "N"),
         assemble("assemble", "Show the tall Reel and the Tray."),
         zoom("zoom", "Show the Reel so many times larger, around the playhead.", "FACTOR"),
+        findCutsIn("find-cuts", "Show the cuts found in the N-th media, counted from 1; with --shot its picture.", "N"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions({shot, size, cut, clip, frame, themeName, tab, assemble, zoom, exportFile});
+    parser.addOptions({shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -129,6 +147,16 @@ int runApplication(int argc, char** argv) {
     QApplication::processEvents();
     if (parser.isSet(zoom)) window.reel()->zoomBy(parser.value(zoom).toDouble());
     if (parser.isSet(tab)) window.tabs()->showTab(parser.value(tab).toInt() - 1);
+    if (parser.isSet(findCutsIn)) {
+        const int n = parser.value(findCutsIn).toInt();
+        const auto& media = document->project()->media;
+        if (n < 1 || n > int(media.size())) {
+            complain(QStringLiteral("there is no media %1").arg(n));
+            return 2;
+        }
+        if (batch) return shotOfCuts(window, media[std::size_t(n) - 1].id, parser.value(shot));
+        window.findCuts(QString::fromStdString(media[std::size_t(n) - 1].id));
+    }
     if (!batch) return QApplication::exec();
     int code = 0;
     if (parser.isSet(shot)) code = takeShot(window, parser.value(shot));

@@ -32,9 +32,11 @@ FormRows::FormRows(QWidget* panel) : m_panel(panel), m_grid(new QGridLayout(pane
     m_grid->setColumnStretch(1, 1);
 }
 
-void FormRows::add(const QString& caption, QWidget* control) {
-    m_grid->addWidget(label(caption, "caption", m_panel), m_row, 0, Qt::AlignVCenter);
+QLabel* FormRows::add(const QString& caption, QWidget* control) {
+    QLabel* text = label(caption, "caption", m_panel);
+    m_grid->addWidget(text, m_row, 0, Qt::AlignVCenter);
     m_grid->addWidget(control, m_row++, 1);
+    return text;
 }
 
 void FormRows::end() {

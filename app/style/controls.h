@@ -19,7 +19,8 @@ QLabel* label(const QString& text, const char* role, QWidget* parent = nullptr);
 class FormRows {
 public:
     explicit FormRows(QWidget* panel);
-    void add(const QString& caption, QWidget* control);
+    /// The caption, so that a row can be hidden with its control.
+    QLabel* add(const QString& caption, QWidget* control);
     void end();
 
 private:

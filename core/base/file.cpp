@@ -2,6 +2,8 @@
 
 #include <atomic>
 #include <cerrno>
+#include <csignal>
+#include <cstdlib>
 #include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
@@ -37,6 +39,20 @@ fs::path temporaryBeside(const fs::path& path) {
     static std::atomic<unsigned> counter{0};
     return path.parent_path() /
            fmt::format(".{}.{}-{}.part{}", path.stem().string(), ::getpid(), counter++, path.extension().string());
+}
+
+void removeLeftovers(const fs::path& path) {
+    const std::string before = "." + path.stem().string() + ".", after = ".part" + path.extension().string();
+    std::error_code ec;
+    for (fs::directory_iterator at(path.parent_path(), ec), end; !ec && at != end; at.increment(ec)) {
+        const std::string name = at->path().filename().string();
+        if (!name.starts_with(before) || !name.ends_with(after)) continue;
+        const long process = std::atol(name.c_str() + before.size());
+        if (process > 0 && ::kill(pid_t(process), 0) != 0 && errno == ESRCH) {
+            std::error_code ignored;
+            fs::remove(at->path(), ignored);
+        }
+    }
 }
 
 Expected<void> putInPlace(const fs::path& temporary, const fs::path& path) {

@@ -19,6 +19,9 @@ Expected<void> writeFileAtomically(const std::filesystem::path& path, std::strin
 /// The name used for a file while it is being written: in the same folder, hidden, unlike any other process's.
 std::filesystem::path temporaryBeside(const std::filesystem::path& path);
 
+/// Removes what processes that are gone left half written beside a file: temporaries named as above.
+void removeLeftovers(const std::filesystem::path& path);
+
 /// Syncs `temporary` to disk and renames it to `path`. Errors: WriteFailed (then `temporary` is removed).
 Expected<void> putInPlace(const std::filesystem::path& temporary, const std::filesystem::path& path);
 

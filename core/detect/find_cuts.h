@@ -20,9 +20,9 @@ struct FoundCut {
 };
 
 struct CutList {
-    std::vector<FoundCut> cuts; // all candidates, in order
+    std::vector<FoundCut> cuts;  // all candidates, in order
     std::vector<Rational> times; // when each picture starts, in seconds from the first one
-    std::int64_t pictures = 0;  // how many the video has
+    std::int64_t pictures = 0;   // how many the video has
 };
 
 inline constexpr double leastConfidence = 0.15; // weaker candidates are not listed

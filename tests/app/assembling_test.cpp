@@ -1,6 +1,6 @@
 // Tray, panels, beats, found cuts and edits made elsewhere, through the window.
-#include <QClipboard>
 #include <QAction>
+#include <QClipboard>
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -81,7 +81,8 @@ TEST_F(Assembling, FoldersAndPictureSequencesComeIn) {
     fs::create_directories(m_folder / "card/day 1");
     fs::copy(m_folder / "a.mp4", m_folder / "card/a.mp4");
     std::ofstream(m_folder / "card/notes.txt") << "not media";
-    ASSERT_TRUE(ffmpeg("-i " + (m_folder / "b.mp4").string() + " -frames:v 12 '" + (m_folder / "card/day 1/f_%03d.png").string() + "'"));
+    ASSERT_TRUE(ffmpeg("-i " + (m_folder / "b.mp4").string() + " -frames:v 12 '" +
+                       (m_folder / "card/day 1/f_%03d.png").string() + "'"));
     dropFiles(tray(), {100, 100}, {at("card")});
     ASSERT_TRUE(waitFor([this] { return project().media.size() == 2 && !m_window->media()->isBusy(); }));
     const Media* sequence = nullptr;
@@ -89,7 +90,8 @@ TEST_F(Assembling, FoldersAndPictureSequencesComeIn) {
         if (m.path.filename() == "f_[001-012].png") sequence = &m;
     ASSERT_TRUE(sequence);
     EXPECT_EQ(sequence->duration, Rational(12, 25));
-    EXPECT_TRUE(m_window->notice()->text().isEmpty() || !m_window->notice()->isVisible()) << "a text file is passed over";
+    EXPECT_TRUE(m_window->notice()->text().isEmpty() || !m_window->notice()->isVisible())
+        << "a text file is passed over";
     m_window->media()->takeApart(QString::fromStdString(sequence->id));
     EXPECT_TRUE(waitFor([this] { return project().media.size() == 13; })) << "taken as single pictures";
     settle();
@@ -146,8 +148,9 @@ TEST_F(Assembling, TheClipPanelFitsCropsAndSpeedsAllChosenClips) {
 }
 
 TEST_F(Assembling, BarsAreFoundAndCropped) {
-    ASSERT_TRUE(ffmpeg("-f lavfi -i testsrc2=size=200x240:rate=25:duration=2 -vf pad=426:240:113:0:black -pix_fmt yuv420p " +
-                       (m_folder / "upright.mp4").string()));
+    ASSERT_TRUE(
+        ffmpeg("-f lavfi -i testsrc2=size=200x240:rate=25:duration=2 -vf pad=426:240:113:0:black -pix_fmt yuv420p " +
+               (m_folder / "upright.mp4").string()));
     m_window->addFiles({at("upright.mp4"), at("a.mp4")});
     ASSERT_TRUE(waitFor([this] { return project().reel.size() == 2; }));
     document().select({Selection::ClipSelected, 0, {}});

@@ -1,8 +1,8 @@
 // Every gesture of the Reel, with real mouse and key events, and what it does to the project.
 #include "app/reel/reel_view.h"
 
-#include <QApplication>
 #include <QAction>
+#include <QApplication>
 #include <QMimeData>
 #include <QPushButton>
 #include <QTimer>
@@ -136,7 +136,8 @@ TEST_F(ReelGestures, SplitDeleteAndLeaveAGap) {
     ASSERT_EQ(project().reel.size(), 7u);
     EXPECT_EQ(project().reel[1].length, 10);
     EXPECT_EQ(project().reel[2].length, 15);
-    EXPECT_EQ(document().selection(), (Selection{Selection::CutSelected, 1, {}})) << "the new cut is there to be shaped";
+    EXPECT_EQ(document().selection(), (Selection{Selection::CutSelected, 1, {}}))
+        << "the new cut is there to be shaped";
     click(reel(), body(2));
     key(Qt::Key_Delete, Qt::ControlModifier);
     EXPECT_TRUE(project().reel[2].isGap());
@@ -215,7 +216,8 @@ TEST_F(ReelGestures, AdjustmentsMusicMarkersAndBeatsAreDragged) {
 
 TEST_F(ReelGestures, TheWheelZoomsAndPansAndTheOverviewShowsWhere) {
     const auto wheel = [&](QPointF at, int steps, Qt::KeyboardModifiers keys) {
-        QWheelEvent event(at, reel()->mapToGlobal(at), {}, {0, steps * 120}, Qt::NoButton, keys, Qt::NoScrollPhase, false);
+        QWheelEvent event(at, reel()->mapToGlobal(at), {}, {0, steps * 120}, Qt::NoButton, keys, Qt::NoScrollPhase,
+                          false);
         QApplication::sendEvent(reel(), &event);
     };
     EXPECT_TRUE(reel()->bands().overview.isEmpty());

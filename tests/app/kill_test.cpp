@@ -1,0 +1,67 @@
+// The process is killed (SIGKILL) at any moment while it edits, autosaves and saves; what is on disk always loads.
+#include <gtest/gtest.h>
+
+#include <QFile>
+#include <QProcess>
+#include <QThread>
+#include <random>
+
+#include "app/document/autosave.h"
+#include "core/base/file.h"
+#include "core/project/edits.h"
+#include "core/project/project_file.h"
+#include "tests/support/clips.h"
+#include "tests/support/projects.h"
+
+namespace virga::test {
+namespace {
+
+TEST(Kill, TheLastSavedOrKeptStateAlwaysLoads) {
+    TemporaryFolder folder;
+    const fs::path path = folder / "piece.virga";
+    Project start = plungeProject(folder / "a.mp4", folder / "b.mp4");
+    start.name = "0";
+    for (int i = 0; i < 10; ++i) start = withClip(start, 2, start.reel[std::size_t(i % 2)]);
+    ASSERT_TRUE(saveProject(start, path));
+    std::mt19937 chance(7);
+    long saved = 0, kept = 0;
+    int saves = 0, keeps = 0;
+    for (int round = 0; round < 50; ++round) {
+        QProcess victim;
+        victim.setProgram(QStringLiteral(VIRGA_BINARY_DIR "/tests/edit_and_save"));
+        victim.setArguments(
+            {QString::fromStdString(path.string()), QString::number(round), QString::number(std::max(saved, kept))});
+        victim.start();
+        ASSERT_TRUE(victim.waitForReadyRead(20000)) << victim.readAllStandardError().toStdString();
+        QThread::usleep(1000 + chance() % 60000);
+        victim.kill();
+        victim.waitForFinished();
+        ASSERT_EQ(victim.exitStatus(), QProcess::CrashExit) << victim.readAllStandardError().toStdString();
+        for (const QByteArray& line : victim.readAllStandardOutput().split('\n')) {
+            if (line.startsWith("saved ")) saved = std::max(saved, line.mid(6).toLong()), ++saves;
+            if (line.startsWith("kept ")) kept = std::max(kept, line.mid(5).toLong()), ++keeps;
+        }
+        // The file is whole, and at least as new as the last save that was finished.
+        auto project = loadProject(path);
+        ASSERT_TRUE(project) << "round " << round << ": " << describe(project.error());
+        ASSERT_GE(std::stol(project->name), saved) << "round " << round;
+        ASSERT_FALSE(project->reel.empty());
+        // So is what autosave kept, where it is newer than the file.
+        const QString copy = Autosave::placeFor(QString::fromStdString(path.string()));
+        if (QFile::exists(copy)) {
+            auto recovered = loadProject(copy.toStdString());
+            ASSERT_TRUE(recovered) << "round " << round << ": " << describe(recovered.error());
+            if (kept > saved) ASSERT_GE(std::stol(recovered->name), kept) << "round " << round;
+        }
+    }
+    // What killed processes left half written is swept up when the project is opened.
+    Document document;
+    ASSERT_TRUE(document.open(QString::fromStdString(path.string())));
+    for (const auto& entry : fs::directory_iterator(folder.path()))
+        EXPECT_EQ(entry.path().string().find(".part"), std::string::npos) << entry.path();
+    EXPECT_GT(saves, 50) << "it was really saving all the while";
+    EXPECT_GT(keeps, 50);
+}
+
+} // namespace
+} // namespace virga::test
