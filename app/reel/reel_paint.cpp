@@ -18,7 +18,7 @@ void ReelView::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     p.fillRect(rect(), theme().panel);
     const auto project = m_document->project();
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     if (project->reel.empty()) {
         if (!m_busy.isEmpty()) {
             p.setFont(textFont(11));
@@ -59,9 +59,8 @@ void ReelView::paintEvent(QPaintEvent*) {
     }
 }
 
-void ReelView::paintOverview(QPainter& p) {
-    const ReelLayout l = bands();
-    if (l.overview.isEmpty()) return;
+void ReelView::paintOverviewClips(QPainter& p) {
+    const ReelLayout& l = bands();
     const auto project = m_document->project();
     const auto& at = starts();
     const double perFrame = l.overview.width() / std::max<double>(1, double(at.back()));
@@ -74,10 +73,11 @@ void ReelView::paintOverview(QPainter& p) {
         p.fillRect(r, m_document->selection().contains(Selection::ClipSelected, int(i)) ? theme().dim : theme().raised);
         if (!l.tall || r.width() < 4) continue;
         const Media* media = findMedia(*project, clip.mediaId);
-        // Only pictures that are there already: the overview asks for none of its own.
         if (!media || !media->hasPicture()) continue;
         const double w = std::min(r.width(), r.height() * project->settings.size.aspect());
-        const QImage image = m_thumbnails->get(*media, sourceTime(*project, clip, clip.length / 2), QSize(64, 36));
+        // The Tray's picture of the shot: the overview asks for none of its own.
+        const QImage image =
+            m_thumbnails->get(*media, media->still ? Rational(0) : media->duration / Rational(3), QSize(296, 166));
         if (image.isNull()) continue;
         p.setOpacity(0.55);
         for (double x = r.left(); x < r.right() - 1; x += w) {
@@ -87,6 +87,24 @@ void ReelView::paintOverview(QPainter& p) {
         }
         p.setOpacity(1);
     }
+}
+
+void ReelView::paintOverview(QPainter& p) {
+    const ReelLayout& l = bands();
+    if (l.overview.isEmpty()) return;
+    // While scrolling only the frame around what is seen moves.
+    const double dpr = devicePixelRatioF();
+    if (m_overview.isNull() || m_overviewSize != size()) {
+        m_overview = QPixmap((QSizeF(width(), l.overview.bottom() + 1) * dpr).toSize());
+        m_overview.setDevicePixelRatio(dpr);
+        m_overview.fill(Qt::transparent);
+        m_overviewSize = size();
+        QPainter strip(&m_overview);
+        strip.setRenderHint(QPainter::SmoothPixmapTransform);
+        paintOverviewClips(strip);
+    }
+    p.drawPixmap(0, 0, m_overview);
+    const double perFrame = l.overview.width() / std::max<double>(1, double(starts().back()));
     const ReelScale s = scale();
     const double from = std::max(0.0, s.frameAt(l.gutter)), to = s.frameAt(width());
     const QRectF seen(l.overview.left() + from * perFrame, l.overview.top(), (to - from) * perFrame,
@@ -101,7 +119,7 @@ void ReelView::paintOverview(QPainter& p) {
 void ReelView::paintRuler(QPainter& p) {
     const auto project = m_document->project();
     const ReelScale s = scale();
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     const double bottom = l.ruler.bottom(), rate = project->settings.rate.toDouble();
     const double from = std::max(0.0, s.frameAt(0)), to = std::min(s.frameAt(width()), double(starts().back()) + 1);
     p.setFont(numberFont(10));
@@ -159,7 +177,7 @@ void ReelView::paintRuler(QPainter& p) {
 void ReelView::paintMarkers(QPainter& p) {
     const auto project = m_document->project();
     const ReelScale s = scale();
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     p.setFont(textFont(10));
     for (int i = 0; i < int(project->markers.size()); ++i) {
         const Marker& m = project->markers[std::size_t(i)];
@@ -180,7 +198,7 @@ void ReelView::paintMarkers(QPainter& p) {
 }
 
 void ReelView::paintRowNames(QPainter& p) {
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     p.setFont(textFont(11));
     p.setPen(theme().dim);
     const auto name = [&](const QRectF& band, const QString& text) {
@@ -232,7 +250,7 @@ QString ReelView::statusText() const {
 }
 
 void ReelView::paintStatus(QPainter& p) {
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     p.fillRect(l.status, theme().panel);
     p.setFont(textFont(11));
     p.setPen(theme().dim);
@@ -255,7 +273,7 @@ void ReelView::paintChip(QPainter& p, const QString& text, double centre, double
 
 void ReelView::paintGesture(QPainter& p) {
     const auto project = m_document->project();
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     const ReelScale s = scale();
     const int i = m_pressed.index;
     const auto edge = [&](int clip) { return s.xOf(double(starts()[std::size_t(clip)])); };

@@ -1,6 +1,7 @@
 // The Reel's clips and the joints between them.
 #include <QPainter>
 #include <QPainterPath>
+#include <QPixmapCache>
 #include <algorithm>
 #include <cmath>
 
@@ -11,6 +12,24 @@
 #include "core/project/edits.h"
 
 namespace virga {
+namespace {
+
+// Scaling is the dearest part of a redraw: done once for each picture and size, and kept.
+void drawScaled(QPainter& p, QPointF at, const QImage& image, QSizeF size) {
+    const double dpr = p.device()->devicePixelRatioF();
+    const QSize pixels = (size * dpr).toSize();
+    const QString key = QStringLiteral("reel-%1-%2x%3").arg(image.cacheKey()).arg(pixels.width()).arg(pixels.height());
+    QPixmap scaled;
+    if (!QPixmapCache::find(key, &scaled)) {
+        scaled = QPixmap::fromImage(image.scaled(pixels, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+        scaled.setDevicePixelRatio(dpr);
+        QPixmapCache::insert(key, scaled);
+    }
+    // On whole pixels, so that it is copied and not filtered once more.
+    p.drawPixmap(QPointF(std::round(at.x() * dpr) / dpr, std::round(at.y() * dpr) / dpr), scaled);
+}
+
+} // namespace
 
 void ReelView::paintClips(QPainter& p) {
     const auto project = m_document->project();
@@ -59,6 +78,15 @@ void ReelView::paintThumbnails(QPainter& p, const Clip& clip, const Media& media
     // Few sizes, so that resizing does not make all anew.
     const int height = std::clamp((int(where.height() * dpr) + 31) / 32 * 32, 32, 288);
     const QSize size(int(height * aspect), height);
+    if (where.width() < 14) {
+        // Too narrow to be recognised: the picture that the Tray has of the shot, so that none is made for it.
+        const QImage image =
+            m_thumbnails->get(media, media.still ? Rational(0) : media.duration / Rational(3), QSize(296, 166));
+        if (!image.isNull())
+            drawScaled(p, where.topLeft() - QPointF(where.height() * 0.6, 0), image,
+                       QSizeF(where.height() * 16 / 9, where.height()));
+        return;
+    }
     // True proportion; the last one is flush with the clip's end, so that both ends can be read.
     const int count = std::max(1, int(std::ceil(where.width() / w)));
     const double seenFrom = std::max(where.left(), -w), seenTo = std::min(where.right(), width() + w);
@@ -73,7 +101,7 @@ void ReelView::paintThumbnails(QPainter& p, const Clip& clip, const Media& media
         const auto grid = std::max<std::int64_t>(1, clip.length / 64);
         const auto shown = last ? frame : frame / grid * grid;
         const QImage image = m_thumbnails->get(media, sourceTime(*project, clip, shown), size);
-        if (!image.isNull()) p.drawImage(QRectF(x, where.top(), w, where.height()), image);
+        if (!image.isNull()) drawScaled(p, QPointF(x, where.top()), image, QSizeF(w, where.height()));
         if (i > 0) p.fillRect(QRectF(x, where.top(), 1, where.height()), QColor(0, 0, 0, 90));
     }
 }
@@ -86,7 +114,7 @@ void ReelView::paintSound(QPainter& p, const Clip& clip, const Media& media, con
     const double perPixel = 1 / (scale().pixelsPerFrame * m_document->project()->settings.rate.toDouble()) *
                             clip.speed.toDouble() * Waveforms::perSecond;
     const double start = clip.sourceIn.toDouble() * Waveforms::perSecond;
-    p.setPen(QPen(clip.muted ? theme().line : theme().faint, 1));
+    QList<QLineF> lines;
     const int from = std::max(0, int(where.left())), to = std::min(width(), int(where.right()));
     for (int x = from; x < to; ++x) {
         const int a = std::clamp(int(start + (x - where.left()) * perPixel), 0, int(peaks.size()));
@@ -94,15 +122,19 @@ void ReelView::paintSound(QPainter& p, const Clip& clip, const Media& media, con
         float peak = 0;
         for (int i = a; i < std::max(b, std::min(a + 1, int(peaks.size()))); ++i) peak = std::max(peak, peaks[i]);
         const double h = std::clamp(double(peak) * clip.gain * where.height() / 2, 0.5, where.height() / 2 - 1);
-        p.drawLine(QPointF(x + 0.5, where.center().y() - h), QPointF(x + 0.5, where.center().y() + h));
+        lines.append(QLineF(x + 0.5, where.center().y() - h, x + 0.5, where.center().y() + h));
     }
+    p.setRenderHint(QPainter::Antialiasing, false);
+    p.setPen(QPen(clip.muted ? theme().line : theme().faint, 1));
+    p.drawLines(lines);
+    p.setRenderHint(QPainter::Antialiasing, true);
 }
 
 void ReelView::paintClip(QPainter& p, int index) {
     const auto project = m_document->project();
     const Clip& clip = project->reel[std::size_t(index)];
     const Media* media = findMedia(*project, clip.mediaId);
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     const double perFrame = scale().pixelsPerFrame;
     const QRectF r = clipRect(index).adjusted(0.75, 0, -0.75, 0);
     const bool selected = m_document->selection().contains(Selection::ClipSelected, index);
@@ -132,13 +164,24 @@ void ReelView::paintClip(QPainter& p, int index) {
         path.closeSubpath();
     }
     p.save();
-    p.setClipPath(path, Qt::IntersectClip);
+    // A plain rectangle clips much faster than a path; the rounded border is drawn over its corners.
+    if (in.isEmpty() && out.isEmpty())
+        p.setClipRect(r, Qt::IntersectClip);
+    else
+        p.setClipPath(path, Qt::IntersectClip);
     const QRectF whole = path.boundingRect();
     p.fillRect(whole, theme().raised);
     QRectF pictures(whole.left(), l.clips.top() + l.titleHeight, whole.width(), l.clips.height() - l.titleHeight);
     if (media && media->hasPicture()) paintThumbnails(p, clip, *media, pictures);
     if (!l.sound.isEmpty() && media)
         paintSound(p, clip, *media, QRectF(whole.left(), l.sound.top(), whole.width(), l.sound.height()));
+    if (r.width() < 8) { // no room for words
+        p.restore();
+        p.setPen(QPen(selected ? theme().strong : theme().line, 1));
+        p.drawLine(r.topRight(), r.bottomRight());
+        if (selected) p.fillRect(r.adjusted(0, 0, 0, -r.height() + 3), theme().strong);
+        return;
+    }
     const QString problem = media ? m_thumbnails->problem(*media) : tr("no media");
     const QString name = problem.isEmpty() ? QString::fromStdString(clip.name)
                                            : tr("%1: file cannot be read").arg(QString::fromStdString(clip.name));
@@ -203,7 +246,7 @@ void ReelView::paintSpare(QPainter& p, int index) {
     const Clip& clip = project->reel[std::size_t(index)];
     const Spare spare = spareFrames(*project, clip);
     if (clip.isGap() || spare.before >= plenty) return;
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     const QRectF r = clipRect(index);
     const double perFrame = scale().pixelsPerFrame, y = l.tall ? l.spare.top() + 3 : r.bottom() + 2;
     const double height = l.tall ? 5 : 3;

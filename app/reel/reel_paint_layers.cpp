@@ -13,7 +13,7 @@ namespace virga {
 
 void ReelView::paintLayers(QPainter& p) {
     const auto project = m_document->project();
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     const ReelScale s = scale();
     if (l.tall) {
         p.setPen(QPen(theme().grid, 1));
@@ -93,7 +93,7 @@ void ReelView::paintLayers(QPainter& p) {
 
 void ReelView::paintMusic(QPainter& p) {
     const auto project = m_document->project();
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     const ReelScale s = scale();
     const double rate = project->settings.rate.toDouble();
     const int shown = l.tall ? int(project->music.size()) : std::min(1, int(project->music.size()));
@@ -108,7 +108,7 @@ void ReelView::paintMusic(QPainter& p) {
         const bool selected = m_document->selection().contains(Selection::MusicSelected, i);
         if (l.tall) p.fillRect(box, theme().chart);
         const QVector<float> peaks = m_waveforms->get(*media);
-        p.setPen(QPen(theme().faint, 1));
+        QList<QLineF> lines;
         const int from = std::max(0, int(box.left())), to = std::min(width(), int(std::min(box.right(), s.xOf(end))));
         for (int x = from; x < to; ++x) {
             const auto sampleAt = [&](double px) {
@@ -123,8 +123,12 @@ void ReelView::paintMusic(QPainter& p) {
             if (music.fadeIn > 0) gain *= std::clamp(frame / double(music.fadeIn), 0.0, 1.0);
             if (music.fadeOut > 0) gain *= std::clamp((length - frame) / double(music.fadeOut), 0.0, 1.0);
             const double h = std::clamp(double(peak) * gain * band.height() / 2, 0.5, band.height() / 2);
-            p.drawLine(QPointF(x + 0.5, band.center().y() - h), QPointF(x + 0.5, band.center().y() + h));
+            lines.append(QLineF(x + 0.5, band.center().y() - h, x + 0.5, band.center().y() + h));
         }
+        p.setRenderHint(QPainter::Antialiasing, false);
+        p.setPen(QPen(theme().faint, 1));
+        p.drawLines(lines);
+        p.setRenderHint(QPainter::Antialiasing, true);
         if (l.tall) {
             p.setBrush(Qt::NoBrush);
             p.setPen(QPen(selected ? theme().strong : theme().line, selected ? 2 : 1));
@@ -141,7 +145,7 @@ void ReelView::paintMusic(QPainter& p) {
 
 void ReelView::paintBeats(QPainter& p) {
     const auto project = m_document->project();
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     if (l.beats.isEmpty() || !hasBeats(*project)) return;
     const ReelScale s = scale();
     const Tempo& tempo = *musicWithBeats(*project)->tempo;

@@ -4,6 +4,7 @@
 #include <QDragEnterEvent>
 #include <QKeyEvent>
 #include <QMimeData>
+#include <QPixmapCache>
 #include <QToolButton>
 #include <QUrl>
 #include <QWheelEvent>
@@ -22,6 +23,7 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     setObjectName("reel");
     setAccessibleName(tr("Reel"));
     setAccessibleDescription(tr("The clips in their order, with the cuts between them"));
+    QPixmapCache::setCacheLimit(64 << 10); // kilobytes: scaled pictures of what is in sight
     setMouseTracking(true);
     setAcceptDrops(true);
     setFocusPolicy(Qt::ClickFocus);
@@ -29,6 +31,10 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     m_grow->setFocusPolicy(Qt::TabFocus);
     connect(m_grow, &QToolButton::clicked, this, [this] { emit growWanted(!m_grown); });
     const auto repaint = qOverload<>(&QWidget::update);
+    const auto stale = [this] { m_overview = {}; };
+    connect(document, &Document::projectChanged, this, stale);
+    connect(document, &Document::selectionChanged, this, stale);
+    connect(thumbnails, &Thumbnails::ready, this, stale);
     connect(document, &Document::projectChanged, this, [this] {
         m_empty->setVisible(m_document->project()->reel.empty());
         update();
@@ -46,8 +52,14 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     connect(m_empty, &EmptyReel::demoWanted, this, &ReelView::demoWanted);
 }
 
-ReelLayout ReelView::bands() const {
-    return ReelLayout::of(*m_document->project(), width(), height(), m_zoomed);
+const ReelLayout& ReelView::bands() const {
+    const std::tuple now(width(), height(), m_zoomed);
+    if (m_bandsOf != m_document->project() || m_bandsFor != now) {
+        m_bandsOf = m_document->project();
+        m_bandsFor = now;
+        m_bands = ReelLayout::of(*m_bandsOf, width(), height(), m_zoomed);
+    }
+    return m_bands;
 }
 
 ReelScale ReelView::scale() const {
@@ -70,7 +82,7 @@ const std::vector<std::int64_t>& ReelView::starts() const {
 }
 
 QRectF ReelView::clipRect(int clip) const {
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     const double bottom = std::max(l.clips.bottom(), l.sound.bottom());
     const ReelScale s = scale();
     const double a = s.xOf(double(starts()[std::size_t(clip)])), b = s.xOf(double(starts()[std::size_t(clip) + 1]));
@@ -79,12 +91,12 @@ QRectF ReelView::clipRect(int clip) const {
 
 QRectF ReelView::overlayRect(int overlay) const {
     const Overlay& o = m_document->project()->overlays[std::size_t(overlay)];
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     return l.spanIn(l.overRow(o.row), scale(), double(o.start), double(o.end()));
 }
 
 QPoint ReelView::jointCentre(int cut) const {
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     const double bottom = std::max(l.clips.bottom(), l.sound.bottom());
     return QPointF(scale().xOf(double(cutFrame(*m_document->project(), cut))), (l.clips.top() + bottom) / 2).toPoint();
 }
@@ -196,7 +208,7 @@ void ReelView::dragEnterEvent(QDragEnterEvent* event) {
 
 void ReelView::dragMoveEvent(QDragMoveEvent* event) {
     m_at = event->position();
-    const ReelLayout l = bands();
+    const ReelLayout& l = bands();
     m_dropRow = event->mimeData()->hasFormat(mediaMimeType) && !m_document->project()->reel.empty()
                     ? l.overRowAt(event->position().y())
                     : -1;

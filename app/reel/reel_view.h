@@ -5,6 +5,7 @@
 //   its source slips under it; an edge trims, a joint moves the cut, Shift at a joint overlaps its two shots; the ruler
 //   scrubs; overlays, adjustments, music, markers and single beats are dragged where they lie; an empty place draws a
 //   box. Edges cling to beats, markers, cuts and the playhead unless Shift is held. The wheel pans, with Ctrl it zooms.
+#include <QPixmap>
 #include <QWidget>
 
 #include "app/background/flow_watch.h"
@@ -33,7 +34,7 @@ public:
     QSize minimumSizeHint() const override { return {300, 96}; }
     /// Where things are, for tests and for gestures that begin elsewhere.
     ReelScale scale() const;
-    ReelLayout bands() const;
+    const ReelLayout& bands() const;
     QPoint jointCentre(int cut) const;
     QRectF clipRect(int clip) const;
     QRectF overlayRect(int overlay) const;
@@ -113,6 +114,7 @@ private:
 
     // reel_paint.cpp, reel_paint_clips.cpp, reel_paint_layers.cpp
     void paintOverview(QPainter& p);
+    void paintOverviewClips(QPainter& p);
     void paintRuler(QPainter& p);
     void paintMarkers(QPainter& p);
     void paintRowNames(QPainter& p);
@@ -149,7 +151,12 @@ private:
     Snapped m_snapped;
     QString m_busy;
     bool m_zoomed = false, m_snap = true, m_grown = false;
-    ReelScale m_scale; // while zoomed in
+    ReelScale m_scale;  // while zoomed in
+    QPixmap m_overview; // the strip without what moves; null: to be painted anew
+    QSize m_overviewSize;
+    mutable ReelLayout m_bands; // of m_bandsOf at m_bandsFor
+    mutable Snapshot m_bandsOf;
+    mutable std::tuple<int, int, bool> m_bandsFor;
     mutable Snapshot m_startsOf;
     mutable std::vector<std::int64_t> m_starts;
 };

@@ -55,6 +55,7 @@ public:
     BeatsPanel* beats() { return m_beats; }
     MediaFiles* media() { return m_media; }
     MediaShelf* shelf() { return &m_shelf; }
+    Thumbnails* thumbnails() { return &m_thumbnails; }
     /// The tabs, in their order.
     enum Tab { TrayTab, ClipTab, SoundTab, BeatsTab, RecipesTab, ShutterTab };
     bool isAssembling() const { return m_assembling; }
