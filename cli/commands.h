@@ -25,9 +25,16 @@ struct MakeOptions {
     double shutter = 180;
 };
 
+struct ConvertOptions {
+    std::string in, out, rate;
+};
+
 int runRender(const RenderOptions& options);
 int runProbe(const ProbeOptions& options);
 int runCheck(const CheckOptions& options);
 int runMake(const MakeOptions& options);
+int runConvert(const ConvertOptions& options);
+int runBeats(const ProbeOptions& options);
+int runCuts(const ProbeOptions& options);
 
 } // namespace virga::cli

@@ -58,6 +58,24 @@ int run(int argc, char** argv) {
     makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees")->check(CLI::Range(0.0, 720.0));
     makeCommand->add_option("--music", make.music, "A sound file under the reel");
 
+    ConvertOptions convert;
+    auto* convertCommand =
+        app.add_subcommand("convert", "Between projects (.virga), OpenTimelineIO (.otio) and edit lists (.edl)");
+    convertCommand->add_option("IN", convert.in, "The file to read")->required();
+    convertCommand->add_option("OUT", convert.out, "The file to write")->required();
+    convertCommand->add_option("--rate", convert.rate,
+                               "Frames per second of an edit list, which says nothing of it; 25 where not given");
+
+    ProbeOptions beats;
+    auto* beatsCommand = app.add_subcommand("beats", "Find the tempo and the beats of a piece of music");
+    beatsCommand->add_option("FILE", beats.file, "The sound file")->required();
+    beatsCommand->add_flag("--json", beats.json, "As one JSON object, with every beat");
+
+    ProbeOptions cuts;
+    auto* cutsCommand = app.add_subcommand("cuts", "Find the cuts of a flat video: picture, time and how sure");
+    cutsCommand->add_option("FILE", cuts.file, "The video")->required();
+    cutsCommand->add_flag("--json", cuts.json, "As one JSON object");
+
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
@@ -66,6 +84,9 @@ int run(int argc, char** argv) {
     if (*renderCommand) return runRender(render);
     if (*probeCommand) return runProbe(probe);
     if (*checkCommand) return runCheck(check);
+    if (*convertCommand) return runConvert(convert);
+    if (*beatsCommand) return runBeats(beats);
+    if (*cutsCommand) return runCuts(cuts);
     return runMake(make);
 }
 

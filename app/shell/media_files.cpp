@@ -5,11 +5,9 @@
 #include <QFileInfo>
 
 #include "app/commands/reel_commands.h"
-#include "core/base/file.h"
 #include "core/base/fingerprint.h"
 #include "core/base/sequence_path.h"
-#include "core/interchange/edit_list.h"
-#include "core/interchange/otio.h"
+#include "core/interchange/edit_file.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
 #include "core/project/collect.h"
@@ -122,45 +120,12 @@ void MediaFiles::imported(const Imported& imported, int place) {
 }
 
 void MediaFiles::readEdit(const QString& path) {
-    const auto text = readFile(path.toStdString());
-    if (!text)
+    auto read = readEditFile(path.toStdString(), *m_document->project());
+    if (!read)
         return emit problem(tr("The edit could not be read; the reel stays as it is."),
-                            QString::fromStdString(describe(text.error())));
-    const QFileInfo info(path);
-    const auto folder = std::filesystem::path(info.absolutePath().toStdString());
-    const Project base = *m_document->project();
-    auto read = info.suffix().toLower() == "otio" ? readOtio(*text, base, folder, path.toStdString())
-                                                  : readEditList(*text, base, info.completeBaseName().toStdString());
-    if (!read) {
-        Error e = read.error();
-        if (e.place.empty()) e.place = path.toStdString();
-        return emit problem(tr("The edit could not be read; the reel stays as it is."),
-                            QString::fromStdString(describe(e)));
-    }
-    // Files it names are looked for where it lies.
-    Project next = std::move(read->project);
-    std::vector<std::filesystem::path> lost;
-    for (const Media& m : next.media)
-        if (!mediaExists(m.path)) lost.push_back(m.path);
-    const auto found = findNear(lost, folder);
-    for (Media& m : next.media)
-        if (const auto at = found.find(m.path); at != found.end()) {
-            m.path = at->second;
-            std::erase_if(read->problems, [&](const std::string& p) {
-                return p.find("\"" + at->first.string() + "\"") != std::string::npos;
-            });
-        } else if (m.path.is_relative()) {
-            m.path = folder / m.path;
-        }
-    // What the edit says nothing of stays.
-    if (info.suffix().toLower() != "otio") {
-        next.music = base.music;
-        next.overlays = base.overlays;
-        next.adjustments = base.adjustments;
-    }
-    next.unknown = base.unknown;
-    const QString name = tr("read edit %1").arg(info.fileName());
-    m_document->apply(name, std::move(next), "read-edit");
+                            QString::fromStdString(describe(read.error())));
+    const QString name = tr("read edit %1").arg(QFileInfo(path).fileName());
+    m_document->apply(name, std::move(read->project), "read-edit");
     if (!m_document->project()->reel.empty())
         m_document->select(cutCount(*m_document->project()) > 0 ? Selection{Selection::CutSelected, 0, {}}
                                                                 : Selection{Selection::ClipSelected, 0, {}});
@@ -197,15 +162,11 @@ void MediaFiles::probeNew(const QString& name) {
 }
 
 void MediaFiles::writeEdit(const QString& path) {
-    const QFileInfo info(path);
-    const bool timeline = info.suffix().toLower() == "otio";
     std::vector<std::string> problems;
-    const std::string text = timeline ? writeOtio(*m_document->project(), info.absolutePath().toStdString())
-                                      : writeEditList(*m_document->project(), &problems);
-    if (const auto done = writeFileAtomically(path.toStdString(), text); !done)
+    if (const auto done = writeEditFile(*m_document->project(), path.toStdString(), &problems); !done)
         return emit problem(tr("The edit could not be written."), QString::fromStdString(describe(done.error())));
     if (!problems.empty())
-        emit problem(tr("Written to %1. An edit list cannot hold:").arg(info.fileName()), lines(problems));
+        emit problem(tr("Written to %1. An edit list cannot hold:").arg(QFileInfo(path).fileName()), lines(problems));
 }
 
 void MediaFiles::chooseEditToRead() {

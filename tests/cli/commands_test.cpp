@@ -143,5 +143,42 @@ TEST_F(Cli, MusicAndStillsAndOtherSizes) {
     EXPECT_EQ(project->reel[1].transition.moves.size(), 2u);
 }
 
+TEST_F(Cli, ConvertsBetweenProjectsTimelinesAndEditLists) {
+    ASSERT_EQ(make("--length 20 --move 'zoom:1,2|0.5,1@5,5'").code, 0);
+    for (const char* kind : {"otio", "edl"}) {
+        const std::string out = at(std::string("x.") + kind);
+        const Ran there = runProgram(program + "convert " + at("p.virga") + " " + out);
+        EXPECT_EQ(there.code, 0) << there.err;
+        const Ran back = runProgram(program + "convert " + out + " " + at("back.virga"));
+        EXPECT_EQ(back.code, 0) << back.err;
+        const auto p = loadProject(at("p.virga")), q = loadProject(at("back.virga"));
+        ASSERT_TRUE(p && q);
+        ASSERT_EQ(q->reel.size(), 2u);
+        EXPECT_EQ(clipStarts(*q), clipStarts(*p));
+        EXPECT_EQ(q->reel[1].sourceIn, p->reel[1].sourceIn);
+        EXPECT_EQ(q->media[0].path, p->media[0].path);
+        EXPECT_EQ(q->settings.size, p->settings.size);
+    }
+    EXPECT_NE(runProgram(program + "convert " + at("p.virga") + " " + at("x.edl")).err.find("moves"),
+              std::string::npos);
+    std::ofstream(m_folder / "bad.edl") << "not a list";
+    const Ran bad = runProgram(program + "convert " + at("bad.edl") + " " + at("y.virga"));
+    EXPECT_EQ(bad.code, 2);
+    EXPECT_NE(bad.err.find("line 1"), std::string::npos) << bad.err;
+    EXPECT_FALSE(fs::exists(m_folder / "y.virga"));
+}
+
+TEST_F(Cli, FindsCutsAndSaysWhereThereAreNoBeats) {
+    ASSERT_EQ(make("--length 20").code, 0);
+    ASSERT_EQ(runProgram(program + "render -q --no-sound " + at("p.virga") + " -o " + at("flat.mp4")).code, 0);
+    const Ran cuts = runProgram(program + "cuts --json " + at("flat.mp4"));
+    EXPECT_EQ(cuts.code, 0);
+    EXPECT_EQ(json::parse(cuts.out)["pictures"], 40);
+    const Ran beats = runProgram(program + "beats " + at("a.mp4")); // a steady tone
+    EXPECT_EQ(beats.code, 2);
+    EXPECT_NE(beats.err.find("beat"), std::string::npos) << beats.err;
+    EXPECT_EQ(runProgram(program + "beats " + at("flat.mp4")).code, 2) << "no sound at all";
+}
+
 } // namespace
 } // namespace virga

@@ -1,0 +1,114 @@
+// Edits, beats and cuts from the terminal.
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "cli/commands.h"
+#include "cli/options.h"
+#include "core/base/sequence_path.h"
+#include "core/beats/find_beats.h"
+#include "core/detect/find_cuts.h"
+#include "core/interchange/edit_file.h"
+#include "core/media/probe.h"
+#include "core/plan/import_media.h"
+#include "core/project/edits.h"
+#include "core/project/project_file.h"
+
+namespace virga::cli {
+namespace {
+
+using json = nlohmann::json;
+namespace fs = std::filesystem;
+
+int complain(const Error& error) {
+    fmt::print(stderr, "virga-cli: {}\n", describe(error));
+    return BadInput;
+}
+
+bool isProject(const fs::path& path) {
+    return path.extension() == ".virga";
+}
+
+Expected<Project> readAny(const ConvertOptions& options) {
+    if (isProject(options.in)) return loadProject(options.in);
+    Project base;
+    if (!options.rate.empty()) {
+        const auto rate = rationalFromText(options.rate);
+        if (!rate || !isUsableRate(*rate))
+            return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a frame rate", options.rate), "--rate",
+                        "write it as 25, 29.97 or 30000/1001");
+        base.settings.rate = *rate;
+    }
+    auto read = readEditFile(options.in, base);
+    if (!read) return tl::unexpected(read.error());
+    for (const auto& problem : read->problems) fmt::print(stderr, "virga-cli: {}: {}\n", options.in, problem);
+    bool sized = false;
+    for (Media& media : read->project.media) {
+        if (!mediaExists(media.path)) continue;
+        const auto info = probe(media.path);
+        if (!info) {
+            fmt::print(stderr, "virga-cli: {}\n", describe(info.error()));
+            continue;
+        }
+        const std::string id = media.id;
+        media = mediaFrom(*info);
+        media.id = id;
+        if (!sized && media.hasPicture()) read->project.settings.size = media.size, sized = true;
+    }
+    return std::move(read->project);
+}
+
+} // namespace
+
+int runConvert(const ConvertOptions& options) {
+    auto project = readAny(options);
+    if (!project) return complain(project.error());
+    std::vector<std::string> problems;
+    const auto done =
+        isProject(options.out) ? saveProject(*project, options.out) : writeEditFile(*project, options.out, &problems);
+    if (!done) return complain(done.error());
+    for (const auto& problem : problems) fmt::print(stderr, "virga-cli: {}: cannot hold {}\n", options.out, problem);
+    fmt::print("{}: {} clips, {} frames\n", options.out, project->reel.size(), reelLength(*project));
+    return Fine;
+}
+
+int runBeats(const ProbeOptions& options) {
+    const auto info = probe(options.file);
+    if (!info) return complain(info.error());
+    if (!info->audio)
+        return complain({ErrorCode::Unsupported, "there is no sound in it", options.file, "give a sound file"});
+    const auto found = findBeats(options.file, info->audio->duration);
+    if (!found) return complain(found.error());
+    const double seconds = info->audio->duration.toDouble();
+    json beats = json::array();
+    for (int i = 0; beatTime(found->tempo, i) < seconds; ++i) beats.push_back(beatTime(found->tempo, i));
+    if (options.json)
+        fmt::print("{}\n", json{{"beatsPerMinute", found->tempo.beatsPerMinute},
+                                {"firstBeat", found->tempo.firstBeat.toDouble()},
+                                {"steady", found->steady},
+                                {"confidence", found->confidence},
+                                {"beats", beats}}
+                               .dump(2));
+    else
+        fmt::print("{:.2f} beats per minute, the first at {:.3f} s, {}; something sounds on {:.0f} % of the beats\n",
+                   found->tempo.beatsPerMinute, found->tempo.firstBeat.toDouble(), found->steady ? "steady" : "uneven",
+                   found->confidence * 100);
+    return Fine;
+}
+
+int runCuts(const ProbeOptions& options) {
+    const auto list = findCuts(options.file);
+    if (!list) return complain(list.error());
+    json cuts = json::array();
+    for (const FoundCut& cut : list->cuts) {
+        if (options.json)
+            cuts.push_back(
+                {{"picture", cut.picture}, {"seconds", cut.seconds.toDouble()}, {"confidence", cut.confidence}});
+        else
+            fmt::print("{:>8}  {:>9.3f} s  {:>3.0f} %{}\n", cut.picture, cut.seconds.toDouble(), cut.confidence * 100,
+                       cut.confidence < surely ? "  (unsure)" : "");
+    }
+    if (options.json) fmt::print("{}\n", json{{"pictures", list->pictures}, {"cuts", cuts}}.dump(2));
+    return Fine;
+}
+
+} // namespace virga::cli
