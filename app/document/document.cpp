@@ -62,6 +62,11 @@ void Document::apply(const QString& name, Project next, const QString& mergeKey)
     m_undo.push(new Step(*this, name, m_project, std::make_shared<const Project>(std::move(next)), mergeKey));
 }
 
+void Document::learn(Project same) {
+    if (isDragging() || same == *m_project) return;
+    setProject(std::make_shared<const Project>(std::move(same)));
+}
+
 void Document::drag(Project next) {
     if (!m_beforeDrag) m_beforeDrag = m_project;
     if (next == *m_project) return;

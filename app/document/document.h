@@ -39,6 +39,8 @@ public:
     explicit Document(QObject* parent = nullptr);
 
     Snapshot project() const { return m_project; }
+    /// Facts found out about files in the background: no step, and no reason to ask for saving. Not while dragging.
+    void learn(Project same);
     QUndoStack* undoStack() { return &m_undo; }
 
     /// One undoable step, "Undo NAME". Steps with the same merge key that follow each other directly become one. A

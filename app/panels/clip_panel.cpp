@@ -10,6 +10,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/detect/find_bars.h"
+#include "core/flow/carry_on.h"
 
 namespace virga {
 namespace {
@@ -244,6 +245,10 @@ void ClipPanel::searchBars() {
     const Clip* c = clip();
     const Media* media = c ? findMedia(*m_document->project(), c->mediaId) : nullptr;
     if (!media) return;
+    if (leavesBarsIn(*m_document->project(), *c)) { // found before
+        m_document->apply(tr("crop bars"), withBarsCropped(*m_document->project(), c->mediaId));
+        return;
+    }
     m_findBars->setEnabled(false);
     const Rational from = c->sourceIn, to = sourceTime(*m_document->project(), *c, c->length);
     m_bars.start([path = media->path, from, to](auto, Cancel cancel) { return findBars(path, from, to, cancel); },
@@ -269,6 +274,7 @@ void ClipPanel::refreshFrame(const Clip& c, const Media* media) {
     m_anchorY->setValue(c.placement.anchor.y);
     const double crops[] = {c.crop.left, c.crop.top, c.crop.right, c.crop.bottom};
     for (int i = 0; i < 4; ++i) m_crop[i]->setValue(crops[i] * 100);
+    m_findBars->setText(leavesBarsIn(*m_document->project(), c) ? tr("Crop bars") : tr("Find bars"));
     m_findBars->setEnabled(media && media->hasPicture() && !m_bars.isRunning());
 }
 

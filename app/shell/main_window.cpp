@@ -56,7 +56,7 @@ QSplitter* splitter(Qt::Orientation orientation, QWidget* parent) {
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_shelf(&m_document), m_flow(new FlowWatch(&m_document, this)),
+    : QMainWindow(parent), m_shelf(&m_document), m_bars(&m_document), m_flow(new FlowWatch(&m_document, this)),
       m_player(new Player(&m_document, &m_frames, this)), m_autosave(new Autosave(&m_document)),
       m_files(new ProjectFiles(&m_document, m_autosave, this)),
       m_media(new MediaFiles(&m_document, &m_shelf, &m_thumbnails, this)) {

@@ -5,6 +5,7 @@
 
 #include "app/background/flow_watch.h"
 #include "app/background/frame_service.h"
+#include "app/background/bars_watch.h"
 #include "app/background/media_shelf.h"
 #include "app/background/player.h"
 #include "app/background/thumbnails.h"
@@ -108,6 +109,7 @@ private:
     Thumbnails m_thumbnails;
     Waveforms m_waveforms;
     MediaShelf m_shelf;
+    BarsWatch m_bars;
     FlowWatch* m_flow;
     Player* m_player;
     Autosave* m_autosave;

@@ -78,6 +78,7 @@ QVariant TrayModel::data(const QModelIndex& index, int role) const {
     case Facts:
         if (m_shelf->isMissing(*m)) return tr("not found");
         if (!m->hasPicture()) return tr("sound");
+        if (m->bars && !m->bars->isEmpty()) return tr("%1×%2 · black bars").arg(m->size.width).arg(m->size.height);
         if (m->still) return tr("%1×%2 still").arg(m->size.width).arg(m->size.height);
         if (sequenceOf(m->path))
             return tr("%1×%2 · %3 pictures").arg(m->size.width).arg(m->size.height).arg(sequenceOf(m->path)->count());

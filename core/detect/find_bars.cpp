@@ -12,7 +12,7 @@ constexpr int black = int(linearOne * 0.0116);
 constexpr double least = 0.01, most = 0.45;
 
 int brightness(const Linear16& p) {
-    return std::max({int(p.r), int(p.g), int(p.b)});
+    return std::max({int(p.r), int(p.g), int(p.b), linearOne - int(p.a)}); // what is clear is no bar
 }
 
 // The brightest of each line, leaving out the brightest half per cent: a speck or a logo edge is no picture.

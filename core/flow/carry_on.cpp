@@ -52,6 +52,29 @@ Expected<Project> withAllMatched(const Project& project, int cut, bool keepValue
     return out;
 }
 
+bool leavesBarsIn(const Project& project, const Clip& clip) {
+    const Media* media = findMedia(project, clip.mediaId);
+    if (!media || !media->bars) return false;
+    const Crop &bars = *media->bars, &crop = clip.crop;
+    const auto left = [](double bar, double cut) { return bar > cut + 0.003; }; // a third of a per cent is no bar
+    return left(bars.left, crop.left) || left(bars.top, crop.top) || left(bars.right, crop.right) ||
+           left(bars.bottom, crop.bottom);
+}
+
+Project withBarsCropped(const Project& project, const std::string& mediaId) {
+    Project out = project;
+    const Media* media = findMedia(project, mediaId);
+    if (!media || !media->bars) return out;
+    const auto change = [&, bars = *media->bars](Clip& clip) {
+        if (clip.mediaId != mediaId) return;
+        clip.crop = {std::max(clip.crop.left, bars.left), std::max(clip.crop.top, bars.top),
+                     std::max(clip.crop.right, bars.right), std::max(clip.crop.bottom, bars.bottom)};
+    };
+    for (Clip& clip : out.reel) change(clip);
+    for (Overlay& overlay : out.overlays) change(overlay.clip);
+    return out;
+}
+
 Project withEdgesAt(const Project& project, int cut, EdgeFill edges) {
     Project out = project;
     if (cut < 0 || cut >= cutCount(project)) return out;

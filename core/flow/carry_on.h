@@ -16,6 +16,11 @@ Expected<Project> withSpeedMatched(const Project& project, int cut, int move, in
 /// withSpeedMatched for every channel of the cut that moves out. Errors: the first channel's that cannot.
 Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues);
 
+/// Whether black bars that were found burnt into a clip's shot are left in by its crop.
+bool leavesBarsIn(const Project& project, const Clip& clip);
+/// Every clip of the medium, on the reel and above it, cropped at least by the bars found in it.
+Project withBarsCropped(const Project& project, const std::string& mediaId);
+
 /// Both clips at the cut given an edge fill of their own.
 Project withEdgesAt(const Project& project, int cut, EdgeFill edges);
 

@@ -56,6 +56,7 @@ public:
             checkSpeed();
             checkLastKey();
             checkEdges();
+            checkBars();
         }
         checkSpare();
         for (const Move& move : m_transition.moves)
@@ -218,6 +219,29 @@ private:
                              "larger move hides it.",
                              copies, copiesWhileSlow),
                  cover()});
+    }
+
+    void checkBars() {
+        for (const int i : {m_cut, m_cut + 1}) {
+            const Clip& clip = m_project.reel[std::size_t(i)];
+            if (!leavesBarsIn(m_project, clip)) continue;
+            const Crop& bars = *findMedia(m_project, clip.mediaId)->bars;
+            std::string where;
+            const auto name = [&](double bar, const char* side) {
+                if (bar > 0) where += fmt::format("{}{:.0f} % at the {}", where.empty() ? "" : ", ", 100 * bar, side);
+            };
+            name(bars.top, "top"), name(bars.bottom, "bottom"), name(bars.left, "left"), name(bars.right, "right");
+            const bool outgoing = i == m_cut;
+            add({outgoing ? "bars:outgoing" : "bars:incoming",
+                 Severity::WorthALook,
+                 m_cut,
+                 outgoing ? -1 : 0,
+                 fmt::format("Black bars are burnt into the {} shot", outgoing ? "outgoing" : "incoming"),
+                 fmt::format("{}. They move with the picture, and copies at its edges repeat them.", where),
+                 {{"Crop them",
+                   [id = clip.mediaId](const Project& p) -> Expected<Project> { return withBarsCropped(p, id); }}}});
+            if (m_project.reel[std::size_t(m_cut)].mediaId == m_project.reel[std::size_t(m_cut) + 1].mediaId) break;
+        }
     }
 
     void checkSpare() {

@@ -26,6 +26,13 @@ struct Settings {
     bool operator==(const Settings&) const = default;
 };
 
+/// What is cut off a source's edges, in fractions of its width and height. Edge fill and fit see what is left.
+struct Crop {
+    double left = 0, top = 0, right = 0, bottom = 0;
+    bool isEmpty() const { return left == 0 && top == 0 && right == 0 && bottom == 0; }
+    bool operator==(const Crop&) const = default;
+};
+
 /// A file, and what probing found, so that a project can be planned while its media is away.
 struct Media {
     std::string id;
@@ -36,8 +43,9 @@ struct Media {
     Rational duration; // seconds; 0 for a still
     bool still = false;
     bool sound = false;
-    std::string fingerprint; // of the file's content; empty where it was not taken
-    Rational timecode;       // seconds of the first picture by the file's own timecode; 0 where it has none
+    std::string fingerprint;  // of the file's content; empty where it was not taken
+    Rational timecode;        // seconds of the first picture by the file's own timecode; 0 where it has none
+    std::optional<Crop> bars; // black bars burnt into the picture; unset: not looked for yet
     bool hasPicture() const { return !size.isEmpty(); }
     bool operator==(const Media&) const = default;
 };
@@ -58,13 +66,6 @@ struct Transition {
     std::optional<Shutter> shutter;
     std::vector<std::string> ignored; // names of findings not to report here
     bool operator==(const Transition&) const = default;
-};
-
-/// What is cut off a source's edges, in fractions of its width and height. Edge fill and fit see what is left.
-struct Crop {
-    double left = 0, top = 0, right = 0, bottom = 0;
-    bool isEmpty() const { return left == 0 && top == 0 && right == 0 && bottom == 0; }
-    bool operator==(const Crop&) const = default;
 };
 
 /// A clip's own scale and place, on top of its fit.

@@ -91,6 +91,10 @@ Stack stackFrom(const json& moves) {
     return stack;
 }
 
+Crop cropFrom(const json& j) {
+    return {j.value("left", 0.0), j.value("top", 0.0), j.value("right", 0.0), j.value("bottom", 0.0)};
+}
+
 Clip clipFrom(const json& j) {
     Clip c;
     c.id = j["id"];
@@ -99,10 +103,7 @@ Clip clipFrom(const json& j) {
     c.sourceIn = rationalIn(j, "sourceIn");
     c.length = j["length"];
     c.speed = std::clamp(rationalIn(j, "speed", 1), slowestSpeed, fastestSpeed);
-    if (j.contains("crop")) {
-        const json& crop = j["crop"];
-        c.crop = {crop.value("left", 0.0), crop.value("top", 0.0), crop.value("right", 0.0), crop.value("bottom", 0.0)};
-    }
+    if (j.contains("crop")) c.crop = cropFrom(j["crop"]);
     if (j.contains("placement")) {
         const json& p = j["placement"];
         c.placement.scale = p.value("scale", 1.0);
@@ -141,6 +142,7 @@ Media mediaFrom(const json& j, const fs::path& folder) {
     m.sound = j.value("sound", false);
     m.fingerprint = j.value("fingerprint", "");
     m.timecode = rationalIn(j, "timecode");
+    if (j.contains("bars") && j["bars"].is_object()) m.bars = cropFrom(j["bars"]);
     return m;
 }
 

@@ -50,6 +50,10 @@ json point(const Point& p) {
     return {p.x, p.y};
 }
 
+json toJson(const Crop& c) {
+    return {{"left", c.left}, {"top", c.top}, {"right", c.right}, {"bottom", c.bottom}};
+}
+
 json toJson(const Transition& t) {
     return {{"moves", toJson(t.moves)},
             {"overlap", {{"before", t.overlap.before}, {"after", t.overlap.after}}},
@@ -66,7 +70,7 @@ json toJson(const Clip& c) {
             {"length", c.length},
             {"speed", toText(c.speed)},
             {"fit", nameOf(c.fit)},
-            {"crop", {{"left", c.crop.left}, {"top", c.crop.top}, {"right", c.crop.right}, {"bottom", c.crop.bottom}}},
+            {"crop", toJson(c.crop)},
             {"placement",
              {{"scale", c.placement.scale},
               {"position", point(c.placement.position)},
@@ -123,7 +127,8 @@ json toJson(const Media& m, const fs::path& folder) {
             {"still", m.still},
             {"sound", m.sound},
             {"fingerprint", m.fingerprint},
-            {"timecode", toText(m.timecode)}};
+            {"timecode", toText(m.timecode)},
+            {"bars", m.bars ? toJson(*m.bars) : json(nullptr)}};
 }
 
 } // namespace

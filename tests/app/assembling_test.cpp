@@ -19,6 +19,7 @@
 #include "app/shell/notice_bar.h"
 #include "app/shell/project_files.h"
 #include "app/shell/tab_panel.h"
+#include "app/tray/tray_model.h"
 #include "app/tray/tray_view.h"
 #include "core/base/file.h"
 #include "core/media/audio_reader.h"
@@ -239,6 +240,45 @@ TEST_F(Assembling, TappingGivesATempo) {
     EXPECT_NEAR(project().music[0].tempo->beatsPerMinute, 200, 25) << "about every 300 ms";
 }
 
+TEST_F(Assembling, BurntInBarsAreFoundToldAndCropped) {
+    writeClip(m_folder / "wide.mp4", {320, 180}, 25, 40, [](int n) {
+        Image<Rgba8> picture = texturedPicture({320, 180}, 50 + unsigned(n));
+        for (int y = 0; y < 180; ++y)
+            if (y < 22 || y >= 158)
+                for (int x = 0; x < 320; ++x) picture.at(x, y) = {0, 0, 0, 255};
+        return picture;
+    });
+    openPlunge();
+    m_window->addFiles({at("wide.mp4")});
+    ASSERT_TRUE(waitFor([this] { return project().reel.size() == 3 && project().media.back().bars; }));
+    EXPECT_NEAR(project().media.back().bars->top, 0.125, 0.012);
+    EXPECT_EQ(document().undoStack()->count(), 1) << "what was found out is no step of its own";
+    const auto* tray = m_window->findChild<QListView*>("tray");
+    EXPECT_TRUE(tray->model()->index(2, 0).data(TrayModel::Facts).toString().contains("black bars"));
+    // Once something moves at its cut the check tells, and crops them.
+    document().apply("move", withMove(project(), 1, MoveKind::Zoom, 0, 1, 1.75, 8, 0.6, 1, 8));
+    document().select({Selection::CutSelected, 1, {}});
+    m_window->setAssembling(false);
+    ASSERT_TRUE(waitFor([this] { return button("Crop them") != nullptr; }));
+    QTest::mouseClick(button("Crop them"), Qt::LeftButton);
+    EXPECT_NEAR(project().reel[2].crop.top, 0.125, 0.012);
+    EXPECT_TRUE(waitFor([this] { return button("Crop them") == nullptr; }));
+    // The clip's own panel offers the same.
+    key(Qt::Key_Z, Qt::ControlModifier);
+    document().select({Selection::ClipSelected, 2, {}});
+    key(Qt::Key_2, Qt::ControlModifier);
+    ASSERT_TRUE(button("Crop bars"));
+    QTest::mouseClick(button("Crop bars"), Qt::LeftButton);
+    EXPECT_NEAR(project().reel[2].crop.top, 0.125, 0.012);
+    EXPECT_TRUE(button("Find bars")) << "to look again";
+    // Undone to before it was known, it is known again at once, and nothing is searched twice.
+    for (int i = 0; i < 3; ++i) key(Qt::Key_Z, Qt::ControlModifier);
+    for (int i = 0; i < 1; ++i) key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    ASSERT_EQ(project().reel.size(), 3u);
+    EXPECT_TRUE(waitFor([this] { return project().media.back().bars.has_value(); }, 3000));
+    settle();
+}
+
 TEST_F(Assembling, FoundCutsAreCorrectedAndSplit) {
     // Three shots of very different colour, 20, 15 and 25 frames.
     writeClip(m_folder / "flat.mp4", {320, 180}, 25, 60, [](int n) {
@@ -249,7 +289,9 @@ TEST_F(Assembling, FoundCutsAreCorrectedAndSplit) {
     m_window->addFiles({at("flat.mp4")});
     ASSERT_TRUE(waitFor([this] { return project().reel.size() == 1; }));
     FindCutsDialog dialog(&document(), new Thumbnails(m_window.get()), project().media[0].id, m_window.get());
-    dialog.show();
+    dialog.open();
+    dialog.activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(&dialog)); // or the main window's shortcuts would take the keys
     ASSERT_TRUE(waitFor([&] { return !dialog.isSearching(); }));
     EXPECT_EQ(dialog.chosen(), (std::vector<std::int64_t>{20, 35}));
     // One more by hand, one moved by a picture, one left out and taken again.

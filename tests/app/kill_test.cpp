@@ -33,7 +33,7 @@ TEST(Kill, TheLastSavedOrKeptStateAlwaysLoads) {
             {QString::fromStdString(path.string()), QString::number(round), QString::number(std::max(saved, kept))});
         victim.start();
         ASSERT_TRUE(victim.waitForReadyRead(20000)) << victim.readAllStandardError().toStdString();
-        QThread::usleep(1000 + chance() % 60000);
+        QThread::usleep(1000 + chance() % 100000);
         victim.kill();
         victim.waitForFinished();
         ASSERT_EQ(victim.exitStatus(), QProcess::CrashExit) << victim.readAllStandardError().toStdString();
@@ -59,8 +59,8 @@ TEST(Kill, TheLastSavedOrKeptStateAlwaysLoads) {
     ASSERT_TRUE(document.open(QString::fromStdString(path.string())));
     for (const auto& entry : fs::directory_iterator(folder.path()))
         EXPECT_EQ(entry.path().string().find(".part"), std::string::npos) << entry.path();
-    EXPECT_GT(saves, 50) << "it was really saving all the while";
-    EXPECT_GT(keeps, 50);
+    EXPECT_GT(saves, 15) << "it was really saving all the while";
+    EXPECT_GT(keeps, 15);
 }
 
 } // namespace

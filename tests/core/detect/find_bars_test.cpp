@@ -11,6 +11,8 @@ using namespace test;
 
 Image<Linear16> barred(Size size, int left, int top, int right, int bottom, std::uint16_t light = 9000) {
     Image<Linear16> out(size);
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) out.at(x, y) = {0, 0, 0, linearOne};
     for (int y = top; y < size.height - bottom; ++y)
         for (int x = left; x < size.width - right; ++x)
             out.at(x, y) = {std::uint16_t(light + (x * 37 + y * 91) % 5000), light, light, linearOne};
@@ -38,7 +40,7 @@ TEST(FindBars, SidesAndTopAreMeasured) {
 
 TEST(FindBars, NoneWhereThereAreNone) {
     EXPECT_TRUE(barsOf(barred({1280, 720}, 0, 0, 0, 0)).isEmpty());
-    EXPECT_TRUE(barsOf(Image<Linear16>(640, 360)).isEmpty()) << "a black picture has no bars";
+    EXPECT_TRUE(barsOf(barred({640, 360}, 320, 0, 320, 0)).isEmpty()) << "a black picture has no bars";
     EXPECT_TRUE(barsOf(barred({1280, 720}, 600, 0, 600, 0)).isEmpty()) << "more than 45 % is a slit, not bars";
     EXPECT_TRUE(barsOf(barred({1280, 720}, 0, 3, 0, 3)).isEmpty()) << "three lines are a smudge";
     // A night sky that grows brighter line by line.
@@ -46,6 +48,14 @@ TEST(FindBars, NoneWhereThereAreNone) {
     for (int y = 0; y < 360; ++y)
         for (int x = 0; x < 640; ++x) sky.at(x, y) = {std::uint16_t(y * y / 8), std::uint16_t(y * y / 8), 0, linearOne};
     EXPECT_TRUE(barsOf(std::move(sky)).isEmpty());
+}
+
+TEST(FindBars, WhatIsClearIsNoBar) {
+    // A title on nothing at all: its edges are transparent, not black.
+    Image<Linear16> title(640, 360);
+    for (int y = 60; y < 300; ++y)
+        for (int x = 100; x < 540; ++x) title.at(x, y) = {9000, 9000, 9000, linearOne};
+    EXPECT_TRUE(barsOf(std::move(title)).isEmpty());
 }
 
 TEST(FindBars, OneBrightPictureIsEnoughToTell) {

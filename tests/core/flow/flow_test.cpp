@@ -5,6 +5,7 @@
 
 #include "core/curve/curve_edit.h"
 #include "core/flow/frame_facts.h"
+#include "core/project/edits.h"
 #include "tests/support/projects.h"
 
 namespace virga {
@@ -42,6 +43,26 @@ TEST(Flow, SeesAChannelTurnBackAndTurnsItRound) {
     const CutFlow after = flowAtCut(applied(p, *f), 0);
     EXPECT_FALSE(find(after, "turns-back"));
     EXPECT_TRUE(isFine(after, "Zoom carries on"));
+}
+
+TEST(Flow, SeesBurntInBarsAndCropsThemOnEveryClipOfTheShot) {
+    Project p = withClip(plungeProject(), 2, plungeProject().reel[1]); // the incoming shot once more
+    Media& media = *std::find_if(p.media.begin(), p.media.end(), [&](auto& m) { return m.id == p.reel[1].mediaId; });
+    EXPECT_FALSE(find(flowAtCut(p, 0), "bars")) << "not looked for yet";
+    media.bars = Crop{};
+    EXPECT_FALSE(find(flowAtCut(p, 0), "bars")) << "none found";
+    media.bars = Crop{0, 0.125, 0, 0.13};
+    p.reel[1].crop = {0.2, 0, 0, 0.2}; // the lower bar is off already
+    const CutFlow flow = flowAtCut(p, 0);
+    const Finding* f = find(flow, "bars:incoming");
+    ASSERT_TRUE(f);
+    EXPECT_FALSE(find(flow, "bars:outgoing"));
+    EXPECT_NE(f->detail.find("at the top"), std::string::npos) << f->detail;
+    const Project cropped = applied(p, *f);
+    EXPECT_EQ(cropped.reel[1].crop, (Crop{0.2, 0.125, 0, 0.2})) << "no side is cropped less than before";
+    EXPECT_EQ(cropped.reel[2].crop, (Crop{0, 0.125, 0, 0.13}));
+    EXPECT_TRUE(cropped.reel[0].crop.isEmpty()) << "another shot";
+    EXPECT_FALSE(find(flowAtCut(cropped, 0), "bars"));
 }
 
 TEST(Flow, SeesTheWrongSignOfASpinAndOfASlide) {

@@ -90,6 +90,7 @@ TEST(ProjectFile, HoldsLayersOverlapsBeatsAndMarkers) {
     p.notes = {"* A COMMENT"};
     p.media[0].fingerprint = "0123456789abcdef";
     p.media[0].timecode = 3600;
+    p.media[0].bars = Crop{0, 0.125, 0, 0.125};
     ASSERT_TRUE(saveProject(p, folder / "p.virga"));
     const auto back = loadProject(folder / "p.virga");
     ASSERT_TRUE(back) << describe(back.error());
