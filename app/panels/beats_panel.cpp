@@ -49,6 +49,9 @@ BeatsPanel::BeatsPanel(Document* document, Player* player, QWidget* parent)
     m_progress->setRange(0, 1000);
     m_progress->setTextVisible(false);
     m_progress->setFixedHeight(6);
+    auto policy = m_progress->sizePolicy();
+    policy.setRetainSizeWhenHidden(true);
+    m_progress->setSizePolicy(policy);
     rows.add({}, m_progress);
     m_state = label({}, "caption", this);
     m_state->setWordWrap(true);
@@ -207,6 +210,7 @@ void BeatsPanel::refresh() {
     m_find->setEnabled(any);
     m_find->setText(m_job.isRunning() ? tr("Stop listening") : tr("Find the beats"));
     m_tap->setEnabled(any);
+    m_progress->setVisible(m_job.isRunning());
     if (!m_job.isRunning()) m_progress->reset();
     const Tempo* t = tempo();
     for (QPushButton* b : m_corrections) b->setEnabled(t);

@@ -15,7 +15,7 @@ struct Field {
     const char *name, *caption, *unit;
     double least, most;
 };
-// In the order of the grid: what each field of a music is called.
+// What each field of a music is called.
 constexpr Field fields[] = {{"gain", QT_TRANSLATE_NOOP("virga::SoundPanel", "gain"), "%", 0, 400},
                             {"start", QT_TRANSLATE_NOOP("virga::SoundPanel", "from"), " f", -1e7, 1e7},
                             {"length", QT_TRANSLATE_NOOP("virga::SoundPanel", "length"), " f", 1, 1e7},
@@ -111,8 +111,9 @@ QWidget* SoundPanel::row(int music) {
                               withMusicChanged(*m_document->project(), music, changed),
                               QStringLiteral("music-%1-%2").arg(music).arg(f));
         });
-        grid->addWidget(label(tr(fields[f].caption), "caption", card), 1 + f / 2, f % 2 * 2);
-        grid->addWidget(box, 1 + f / 2, f % 2 * 2 + 1);
+        const int cell = f == 0 ? 4 : f - 1; // the pairs first
+        grid->addWidget(label(tr(fields[f].caption), "caption", card), 1 + cell / 2, cell % 2 * 2);
+        grid->addWidget(box, 1 + cell / 2, cell % 2 * 2 + 1);
     }
     grid->setColumnStretch(4, 1);
     return card;

@@ -122,6 +122,7 @@ void ReelView::paintRuler(QPainter& p) {
     const ReelLayout& l = bands();
     const double bottom = l.ruler.bottom(), rate = project->settings.rate.toDouble();
     const double from = std::max(0.0, s.frameAt(0)), to = std::min(s.frameAt(width()), double(starts().back()) + 1);
+    const std::vector<QRectF> names = l.tall ? markerNames() : std::vector<QRectF>();
     p.setFont(numberFont(10));
     const double below = l.tall ? l.status.top() - 8 : bottom;
     const auto mark = [&](double frame, bool group, const QString& text) {
@@ -133,6 +134,9 @@ void ReelView::paintRuler(QPainter& p) {
             p.drawLine(QPointF(x, bottom), QPointF(x, below));
         }
         if (text.isEmpty() || x + 22 > width()) return;
+        for (const QRectF& taken : names) // a bar can be told from its neighbours
+            if (taken.intersects(QRectF(x + 4, bottom - 17, QFontMetricsF(p.font()).horizontalAdvance(text), 14)))
+                return;
         p.setPen(theme().dim);
         p.drawText(QRectF(x + 4, bottom - 17, 70, 14), Qt::AlignLeft | Qt::AlignVCenter, text);
     };
@@ -179,9 +183,10 @@ void ReelView::paintMarkers(QPainter& p) {
     const ReelScale s = scale();
     const ReelLayout& l = bands();
     p.setFont(textFont(10));
+    const std::vector<QRectF> names = markerNames();
     for (int i = 0; i < int(project->markers.size()); ++i) {
         const Marker& m = project->markers[std::size_t(i)];
-        const double x = s.xOf(double(m.frame)), top = l.ruler.bottom() - (l.tall ? 20 : 17);
+        const double x = s.xOf(double(m.frame)), top = l.ruler.bottom() - (l.tall ? 15 : 17);
         if (x < -200 || x > width()) continue;
         const bool selected = m_document->selection().contains(Selection::MarkerSelected, i);
         const QColor ink = selected ? theme().strong : theme().text;
@@ -190,11 +195,20 @@ void ReelView::paintMarkers(QPainter& p) {
         p.setBrush(ink);
         p.drawPolygon(QPolygonF({QPointF(x, top), QPointF(x + 8, top + 3), QPointF(x, top + 6)}));
         if (!l.tall || x < l.gutter - 10) continue;
-        const QString name = QString::fromStdString(m.name);
-        const double w = QFontMetricsF(p.font()).horizontalAdvance(name);
-        p.fillRect(QRectF(x + 10, top - 2, w + 4, 12), theme().panel);
-        p.drawText(QRectF(x + 12, top - 3, w + 4, 13), Qt::AlignLeft | Qt::AlignVCenter, name);
+        p.fillRect(names[std::size_t(i)].adjusted(10, 0, 0, 0), theme().panel);
+        p.drawText(names[std::size_t(i)].adjusted(12, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                   QString::fromStdString(m.name));
     }
+}
+
+std::vector<QRectF> ReelView::markerNames() const {
+    std::vector<QRectF> out;
+    const QFontMetricsF metrics(textFont(10));
+    const double y = bands().ruler.bottom() - 17;
+    for (const Marker& m : m_document->project()->markers)
+        out.emplace_back(scale().xOf(double(m.frame)), y,
+                         metrics.horizontalAdvance(QString::fromStdString(m.name)) + 16, 14);
+    return out;
 }
 
 void ReelView::paintRowNames(QPainter& p) {

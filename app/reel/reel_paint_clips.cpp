@@ -14,6 +14,12 @@
 namespace virga {
 namespace {
 
+// Shortened where it must be; one or two letters of a name say nothing.
+QString asFits(const QString& name, const QFont& font, double width) {
+    const QString shown = QFontMetricsF(font).elidedText(name, Qt::ElideRight, width);
+    return shown == name || shown.size() > 3 ? shown : QString();
+}
+
 // Scaling is the dearest part of a redraw: done once for each picture and size, and kept.
 void drawScaled(QPainter& p, QPointF at, const QImage& image, QSizeF size) {
     const double dpr = p.device()->devicePixelRatioF();
@@ -188,7 +194,9 @@ void ReelView::paintClip(QPainter& p, int index) {
     const QString frames = tr("%1 f").arg(clip.length);
     if (l.tall) {
         const double left = std::max(whole.left(), l.gutter - 10);
-        const QRectF title(left + 8, l.clips.top(), whole.right() - left - 16, l.titleHeight);
+        // The top edge is the incoming shot's as far as it reaches.
+        const double right = std::min(whole.right(), r.right() - double(out.before) * perFrame);
+        const QRectF title(left + 8, l.clips.top(), right - left - 16, l.titleHeight);
         p.setFont(numberFont(10));
         const double w = QFontMetricsF(p.font()).horizontalAdvance(frames);
         if (title.width() > w + 44) {
@@ -198,9 +206,7 @@ void ReelView::paintClip(QPainter& p, int index) {
         p.setFont(textFont(11, QFont::DemiBold));
         p.setPen(problem.isEmpty() ? theme().text : theme().breaks);
         const QRectF nameRect = title.adjusted(0, 0, title.width() > w + 44 ? -w - 8 : 0, 0);
-        if (nameRect.width() > 14)
-            p.drawText(nameRect, Qt::AlignLeft | Qt::AlignVCenter,
-                       QFontMetricsF(p.font()).elidedText(name, Qt::ElideRight, nameRect.width()));
+        p.drawText(nameRect, Qt::AlignLeft | Qt::AlignVCenter, asFits(name, p.font(), nameRect.width()));
         if (clip.speed != Rational(1) && r.width() > 60) {
             const QString speed = tr("%1 %").arg(clip.speed.toDouble() * 100, 0, 'g', 4);
             p.setFont(numberFont(10));
@@ -221,9 +227,7 @@ void ReelView::paintClip(QPainter& p, int index) {
         p.setFont(textFont(11));
         p.setPen(problem.isEmpty() ? QColor(0xe4, 0xe6, 0xe8) : QColor(0xff, 0x9a, 0x8e));
         const QRectF nameRect = r.adjusted(7, 0, -12, -3);
-        if (nameRect.width() > 10)
-            p.drawText(nameRect, Qt::AlignLeft | Qt::AlignBottom,
-                       QFontMetricsF(p.font()).elidedText(name, Qt::ElideRight, nameRect.width()));
+        p.drawText(nameRect, Qt::AlignLeft | Qt::AlignBottom, asFits(name, p.font(), nameRect.width()));
         if (m_hover.index == index && m_hover.what >= ReelHit::OnClip && m_hover.what <= ReelHit::OnTail &&
             m_hover.what != ReelHit::OnJoint) {
             p.setPen(QColor(0xe4, 0xe6, 0xe8));

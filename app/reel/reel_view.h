@@ -117,6 +117,7 @@ private:
     void paintOverviewClips(QPainter& p);
     void paintRuler(QPainter& p);
     void paintMarkers(QPainter& p);
+    std::vector<QRectF> markerNames() const; // where they stand, flags included
     void paintRowNames(QPainter& p);
     void paintStatus(QPainter& p);
     void paintClips(QPainter& p);
