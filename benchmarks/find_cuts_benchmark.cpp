@@ -80,7 +80,14 @@ int main(int argc, char** argv) {
         const bool sure = cut.confidence >= surely, real = wanted.contains(cut.picture);
         found += sure;
         right += sure && real;
-        if (sure != real) fmt::print("  {} at {} ({:.2f})\n", sure ? "false" : "missed", cut.picture, cut.confidence);
+        if (sure == real) continue;
+        const int clip = clipAt(project, cut.picture);
+        const Clip& in = project.reel[std::size_t(std::max(0, clip))];
+        fmt::print(
+            "  {} at {} ({:.2f}), {:.2f} s into {}\n", sure ? "false" : "missed", cut.picture, cut.confidence,
+            (in.sourceIn + Rational(cut.picture - starts[std::size_t(std::max(0, clip))]) / project.settings.rate)
+                .toDouble(),
+            in.name);
     }
     const double precision = found ? double(right) / found : 1,
                  recall = wanted.empty() ? 1 : double(right) / double(wanted.size());

@@ -7,7 +7,7 @@ namespace virga {
 
 BarsWatch::BarsWatch(Document* document, QObject* parent) : QObject(parent), m_document(document) {
     m_threads.setMaxThreadCount(1);
-    m_threads.setThreadPriority(QThread::LowPriority);
+    m_threads.setThreadPriority(QThread::IdlePriority); // never in the way of what is being done
     m_tell.setSingleShot(true);
     m_tell.setInterval(300);
     connect(&m_tell, &QTimer::timeout, this, &BarsWatch::tell);

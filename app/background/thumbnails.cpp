@@ -15,6 +15,7 @@ namespace virga {
 
 Thumbnails::Thumbnails(QObject* parent) : QObject(parent), m_pool(std::make_shared<SourcePool>(std::size_t(96) << 20)) {
     m_threads.setMaxThreadCount(1);
+    m_threads.setThreadPriority(QThread::IdlePriority); // never in the way of what is being done
     // The oldest go where there are very many.
     inBackground(
         this,

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/background/in_background.h"
 #include "app/document/words.h"
 #include "app/reel/reel_view.h"
 #include "app/style/icons.h"
@@ -20,22 +21,30 @@ QString asFits(const QString& name, const QFont& font, double width) {
     return shown == name || shown.size() > 3 ? shown : QString();
 }
 
-// Scaling is the dearest part of a redraw: done once for each picture and size, and kept.
-void drawScaled(QPainter& p, QPointF at, const QImage& image, QSizeF size) {
-    const double dpr = p.device()->devicePixelRatioF();
+} // namespace
+
+// Scaling is the dearest part of a redraw: done once for each picture and size, in the background, and kept. Until it
+// is there the picture is filtered coarsely.
+void ReelView::drawScaled(QPainter& p, QPointF at, const QImage& image, QSizeF size) {
+    const double dpr = devicePixelRatioF();
     const QSize pixels = (size * dpr).toSize();
+    const QPointF where(std::round(at.x() * dpr) / dpr, std::round(at.y() * dpr) / dpr); // copied, not filtered again
     const QString key = QStringLiteral("reel-%1-%2x%3").arg(image.cacheKey()).arg(pixels.width()).arg(pixels.height());
     QPixmap scaled;
-    if (!QPixmapCache::find(key, &scaled)) {
-        scaled = QPixmap::fromImage(image.scaled(pixels, Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
-        scaled.setDevicePixelRatio(dpr);
-        QPixmapCache::insert(key, scaled);
-    }
-    // On whole pixels, so that it is copied and not filtered once more.
-    p.drawPixmap(QPointF(std::round(at.x() * dpr) / dpr, std::round(at.y() * dpr) / dpr), scaled);
+    if (QPixmapCache::find(key, &scaled)) return p.drawPixmap(where, scaled);
+    p.drawImage(QRectF(where, QSizeF(pixels) / dpr), image);
+    if (m_scaling.contains(key)) return;
+    m_scaling.insert(key);
+    inBackground(
+        this, [image, pixels] { return image.scaled(pixels, Qt::IgnoreAspectRatio, Qt::SmoothTransformation); },
+        [this, key, dpr](const QImage& done) {
+            m_scaling.remove(key);
+            QPixmap pixmap = QPixmap::fromImage(done);
+            pixmap.setDevicePixelRatio(dpr);
+            QPixmapCache::insert(key, pixmap);
+            update();
+        });
 }
-
-} // namespace
 
 void ReelView::paintClips(QPainter& p) {
     const auto project = m_document->project();
@@ -240,7 +249,13 @@ void ReelView::paintClip(QPainter& p, int index) {
     p.restore();
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(selected ? theme().strong : theme().line, selected ? 2 : 1));
-    p.drawPath(path);
+    if (selected || !in.isEmpty() || !out.isEmpty()) {
+        p.drawPath(path);
+    } else { // hundreds of these may be in sight
+        p.setRenderHint(QPainter::Antialiasing, false);
+        p.drawRect(QRectF(std::floor(r.left()), r.top(), std::round(r.width()), r.height() - 1));
+        p.setRenderHint(QPainter::Antialiasing, true);
+    }
 }
 
 // Unused source frames as bars beyond both edges, so that overlaps and ramps can be judged.
@@ -297,10 +312,25 @@ void ReelView::paintJoint(QPainter& p, int cut) {
     const QPointF c = jointCentre(cut);
     const bool selected = m_document->selection() == Selection{Selection::CutSelected, cut, {}};
     const bool hovered = m_hover == ReelHit{ReelHit::OnJoint, cut};
-    p.setPen(QPen(selected ? theme().onStrong : hovered ? theme().text : theme().faint, 1.2));
-    p.setBrush(selected ? theme().strong : theme().window);
-    p.drawEllipse(c, 10, 10);
-    drawIcon(p, jointIcon(cut), QRectF(c.x() - 7, c.y() - 7, 14, 14), selected ? theme().onStrong : theme().text);
+    const QString icon = jointIcon(cut);
+    const double dpr = devicePixelRatioF();
+    const QString key =
+        QStringLiteral("joint-%1-%2-%3-%4").arg(icon, theme().name).arg(selected + 2 * hovered).arg(dpr);
+    QPixmap drawn;
+    if (!QPixmapCache::find(key, &drawn)) {
+        drawn = QPixmap(QSize(24, 24) * dpr);
+        drawn.setDevicePixelRatio(dpr);
+        drawn.fill(Qt::transparent);
+        QPainter on(&drawn);
+        on.setRenderHint(QPainter::Antialiasing);
+        on.setPen(QPen(selected ? theme().onStrong : hovered ? theme().text : theme().faint, 1.2));
+        on.setBrush(selected ? theme().strong : theme().window);
+        on.drawEllipse(QPointF(12, 12), 10, 10);
+        drawIcon(on, icon, QRectF(5, 5, 14, 14), selected ? theme().onStrong : theme().text);
+        on.end();
+        QPixmapCache::insert(key, drawn);
+    }
+    p.drawPixmap(c - QPointF(12, 12), drawn);
     const CutFlow* flow = m_flow->at(cut);
     if (!flow || flow->findings.empty()) return;
     p.setPen(QPen(theme().window, 1.5));

@@ -6,6 +6,7 @@
 //   scrubs; overlays, adjustments, music, markers and single beats are dragged where they lie; an empty place draws a
 //   box. Edges cling to beats, markers, cuts and the playhead unless Shift is held. The wheel pans, with Ctrl it zooms.
 #include <QPixmap>
+#include <QSet>
 #include <QWidget>
 
 #include "app/background/flow_watch.h"
@@ -116,6 +117,7 @@ private:
     void paintOverview(QPainter& p);
     void paintOverviewClips(QPainter& p);
     void paintRuler(QPainter& p);
+    void drawScaled(QPainter& p, QPointF at, const QImage& image, QSizeF size);
     void paintMarkers(QPainter& p);
     std::vector<QRectF> markerNames() const; // where they stand, flags included
     void paintRowNames(QPainter& p);
@@ -152,8 +154,9 @@ private:
     Snapped m_snapped;
     QString m_busy;
     bool m_zoomed = false, m_snap = true, m_grown = false;
-    ReelScale m_scale;  // while zoomed in
-    QPixmap m_overview; // the strip without what moves; null: to be painted anew
+    QSet<QString> m_scaling; // pictures that are being scaled
+    ReelScale m_scale;       // while zoomed in
+    QPixmap m_overview;      // the strip without what moves; null: to be painted anew
     QSize m_overviewSize;
     mutable ReelLayout m_bands; // of m_bandsOf at m_bandsFor
     mutable Snapshot m_bandsOf;

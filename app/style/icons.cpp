@@ -3,7 +3,9 @@
 #include <QFile>
 #include <QHash>
 #include <QPainter>
+#include <QPixmapCache>
 #include <QSvgRenderer>
+#include <cmath>
 #include <memory>
 
 #include "app/style/theme.h"
@@ -27,10 +29,29 @@ std::shared_ptr<QSvgRenderer> rendererFor(const QString& name, const QColor& col
 } // namespace
 
 void drawIcon(QPainter& painter, const QString& name, const QRectF& where, const QColor& colour) {
-    painter.save();
-    painter.setOpacity(painter.opacity() * colour.alphaF());
-    rendererFor(name, colour)->render(&painter, where);
-    painter.restore();
+    // Drawn once for each size and kept: a reel shows hundreds. On whole pixels, so that it stays crisp.
+    const double dpr = painter.device()->devicePixelRatioF();
+    const QSize pixels((where.size() * dpr).toSize().expandedTo({1, 1}));
+    const QString key = QStringLiteral("icon-%1-%2-%3x%4-%5")
+                            .arg(name)
+                            .arg(colour.rgb(), 0, 16)
+                            .arg(pixels.width())
+                            .arg(pixels.height())
+                            .arg(dpr);
+    QPixmap drawn;
+    if (!QPixmapCache::find(key, &drawn)) {
+        drawn = QPixmap(pixels);
+        drawn.fill(Qt::transparent);
+        QPainter on(&drawn);
+        rendererFor(name, colour)->render(&on, QRectF(QPointF(), QSizeF(pixels)));
+        on.end();
+        drawn.setDevicePixelRatio(dpr);
+        QPixmapCache::insert(key, drawn);
+    }
+    const double opacity = painter.opacity();
+    painter.setOpacity(opacity * colour.alphaF());
+    painter.drawPixmap(QPointF(std::round(where.x() * dpr) / dpr, std::round(where.y() * dpr) / dpr), drawn);
+    painter.setOpacity(opacity);
 }
 
 QIcon icon(const QString& name) {

@@ -38,6 +38,7 @@ CutFinder::Small CutFinder::shrink(const Image<Linear16>& picture) {
             const auto at = std::size_t(j) * width + std::size_t(i);
             const double y = 0.2126 * r + 0.7152 * g + 0.0722 * b; // ITU-R BT.709
             small.y[at] = float(y);
+            small.bright += y / (width * height);
             small.u[at] = float(b - y);
             small.v[at] = float(r - y);
         }
@@ -95,6 +96,7 @@ void CutFinder::add(const Image<Linear16>& picture) {
         ++m_first;
     }
     m_step.push_back(m_last.size() > 1 ? difference(m_last[m_last.size() - 2], m_last.back()) : 0);
+    m_bright.push_back(std::max(m_last.back().bright, m_last[m_last.size() > 1 ? m_last.size() - 2 : 0].bright));
     m_lasting.push_back(m_step.back());
     ++m_count;
     judgeFlash(m_count - 1 - behind);
@@ -117,8 +119,10 @@ std::vector<FoundCut> CutFinder::finish() {
         const auto rise = [](double x, double middle, double slope) {
             return 1 / (1 + std::exp(-(x - middle) / slope));
         };
-        const double confidence =
-            rise(std::log(ratio), std::log(3.0), 0.22) * rise(step, 0.02, 0.004) * rise(lasting, 0.45, 0.06);
+        // Dark pictures differ by little, and bright ones by much when but a hand goes by.
+        const double share = step / (0.05 + m_bright[std::size_t(n)]);
+        const double confidence = rise(std::log(ratio), std::log(3.0), 0.22) * rise(share, 0.1, 0.014) *
+                                  rise(step, 0.012, 0.002) * rise(lasting, 0.45, 0.06);
         if (confidence >= leastConfidence) found.push_back({n, 0, confidence});
     }
     return found;

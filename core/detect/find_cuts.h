@@ -39,6 +39,7 @@ private:
     static constexpr int width = 64, height = 36, behind = 3;
     struct Small {
         std::vector<float> y, u, v; // width * height each, 0 to 1
+        double bright = 0;          // the mean of y
     };
     static Small shrink(const Image<Linear16>& picture);
     static double difference(const Small& a, const Small& b);
@@ -48,6 +49,7 @@ private:
     std::int64_t m_first = 0;  // the number of m_last.front()
     std::int64_t m_count = 0;
     std::vector<double> m_step;    // difference of each picture to the one before
+    std::vector<double> m_bright;  // the brighter one of those two
     std::vector<double> m_lasting; // and the least of the one before to the three after
 };
 

@@ -18,7 +18,7 @@ ImageView<const Rgba8> viewOf(const QImage& image) {
 class ExactPicture : public WindowTest {
 protected:
     // The frames around the first cut: shown, rendered for export, and read back from an exported file.
-    void compareAround(const Project& p, std::int64_t from, std::int64_t to) {
+    void compareAround(const Project p, std::int64_t from, std::int64_t to) {
         ExportSettings settings;
         settings.path = m_folder / "out.mp4";
         settings.from = from;

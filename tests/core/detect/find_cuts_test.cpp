@@ -88,6 +88,20 @@ TEST(FindCuts, AWhipPanIsNoCut) {
     EXPECT_TRUE(sureCuts(finder).empty());
 }
 
+// A camera that repeats pictures before it shows how far a hand has gone meanwhile: a step, but a part of a bright
+// picture, which stays where it is.
+TEST(FindCuts, AHandInAStutteringPictureIsNoCut) {
+    CutFinder finder;
+    for (int n = 0; n < 48; ++n) {
+        Image<Rgba8> picture = shotPicture(3, 0, unsigned(n), 50);
+        const int left = (n / 6 * 45) % 240; // held for six pictures, then somewhere else
+        for (int y = size.height / 3; y < size.height; ++y)
+            for (int x = left; x < left + 70; ++x) picture.at(x, y) = {150, 110, 100, 255};
+        finder.add(linear(picture));
+    }
+    EXPECT_TRUE(sureCuts(finder).empty());
+}
+
 TEST(FindCuts, AFlashIsNoCut) {
     CutFinder finder;
     unsigned noise = 1;
