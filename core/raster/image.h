@@ -22,12 +22,13 @@ struct Rgba16 {
     bool operator==(const Rgba16&) const = default;
 };
 
-/// Linear light in 15 bits, premultiplied: 0 is black, 32768 is white. What the sampling kernel reads.
+/// Linear light in 15 bits, premultiplied: 0 is black, 32767 is white: signed 16-bit products then
+/// serve. What the sampling kernel reads.
 struct Linear16 {
     std::uint16_t r = 0, g = 0, b = 0, a = 0;
     bool operator==(const Linear16&) const = default;
 };
-inline constexpr int linearOne = 32768;
+inline constexpr int linearOne = 32767;
 
 /// Linear light as floats, premultiplied, 1 is white. What the sampling kernel writes.
 struct alignas(16) LinearF {
@@ -48,10 +49,11 @@ template <typename Pixel> struct ImageView {
 template <typename Pixel> class Image {
 public:
     Image() = default;
-    /// REQUIRES: width and height not negative. Pixels start as zeros.
+    /// REQUIRES: width and height not negative. Pixels start as zeros. One more lies behind the last, so that vectors
+    /// may read over it.
     Image(int width, int height)
         : m_width(width), m_height(height),
-          m_pixels(std::make_unique<Pixel[]>(std::size_t(width) * std::size_t(height))) {
+          m_pixels(std::make_unique<Pixel[]>(std::size_t(width) * std::size_t(height) + 1)) {
         assert(width >= 0 && height >= 0);
     }
     explicit Image(Size size) : Image(size.width, size.height) {}

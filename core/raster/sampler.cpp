@@ -3,6 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <vector>
+
+#include "core/raster/simd/add_walks.h"
 
 namespace virga {
 namespace {
@@ -49,15 +52,7 @@ template <EdgeFill edges> inline Pair tapsAt(float u, int n, float period, float
     return {a, b, 1 - f, f};
 }
 
-// Source coordinates over the tile, in pixels of one mip level: affine ones by increments, others by division.
-struct AffineWalk {
-    float u0, v0, ux, vx, uy, vy;
-    void at(int x, int y, float& u, float& v) const {
-        u = u0 + float(x) * ux + float(y) * uy;
-        v = v0 + float(x) * vx + float(y) * vy;
-    }
-};
-
+// Source coordinates over the tile, in pixels of one mip level.
 struct ProjectiveWalk {
     const ScreenMap& map;
     double left, top, su, sv, periodU, periodV;
@@ -70,8 +65,8 @@ struct ProjectiveWalk {
     }
 };
 
-template <EdgeFill edges, typename Walk>
-void accumulate(const Image<Linear16>& level, const Walk& walk, Tile tile, float weight, Floats* out) {
+template <EdgeFill edges, typename Path>
+void accumulate(const Image<Linear16>& level, const Path& walk, Tile tile, float weight, Floats* out) {
     const int w = level.width(), h = level.height();
     const float periodU = edges == EdgeFill::Mirror ? 2.0f * float(w) : float(w),
                 periodV = edges == EdgeFill::Mirror ? 2.0f * float(h) : float(h);
@@ -88,26 +83,8 @@ void accumulate(const Image<Linear16>& level, const Walk& walk, Tile tile, float
         }
 }
 
-// All taps inside: no edge rule is needed and consecutive pixels are read as they lie.
-void accumulateInside(const Image<Linear16>& level, const AffineWalk& walk, Tile tile, float weight, Floats* out) {
-    const int w = level.width();
-    const Linear16* pixels = level.row(0);
-    for (int y = 0; y < tile.height; ++y)
-        for (int x = 0; x < tile.width; ++x, ++out) {
-            float u, v;
-            walk.at(x, y, u, v);
-            u -= 0.5f, v -= 0.5f;
-            const int i = int(u), j = int(v); // both are at least 0 here
-            const float f = u - float(i), g = v - float(j);
-            const Linear16 *top = pixels + std::ptrdiff_t(j) * w + i, *bottom = top + w;
-            const float wb = g * weight, wa = weight - wb;
-            *out += (load(top) * (wa - wa * f) + load(top + 1) * (wa * f)) +
-                    (load(bottom) * (wb - wb * f) + load(bottom + 1) * (wb * f));
-        }
-}
-
-template <typename Walk>
-void accumulateBy(EdgeFill edges, const Image<Linear16>& level, const Walk& walk, Tile tile, float weight,
+template <typename Path>
+void accumulateBy(EdgeFill edges, const Image<Linear16>& level, const Path& walk, Tile tile, float weight,
                   Floats* out) {
     switch (edges) {
     case EdgeFill::Empty:
@@ -119,6 +96,10 @@ void accumulateBy(EdgeFill edges, const Image<Linear16>& level, const Walk& walk
     case EdgeFill::Mirror:
         return accumulate<EdgeFill::Mirror>(level, walk, tile, weight, out);
     }
+}
+
+bool isPeriodic(EdgeFill edges) {
+    return edges == EdgeFill::Mirror || edges == EdgeFill::Repeat;
 }
 
 // Source pixels per screen pixel about a screen point.
@@ -134,53 +115,70 @@ double detailLevel(const Pyramid& source, double scale) {
     return std::min(level, double(source.levels() - 1));
 }
 
+double wholePeriods(double at, double period) {
+    return period * std::floor(at / period);
+}
+
 void addLevel(const Pyramid& source, int k, EdgeFill edges, const ScreenMap& map, Tile tile, float weight,
               Floats* out) {
     const auto& level = source.level(k);
     const double su = double(level.width()) / source.size().width, sv = double(level.height()) / source.size().height;
-    const bool periodic = edges == EdgeFill::Mirror || edges == EdgeFill::Repeat;
-    const double periodU = periodic ? 2.0 * level.width() : 1e9, periodV = periodic ? 2.0 * level.height() : 1e9;
     const double left = tile.x + 0.5, top = tile.y + 0.5;
-    if (!map.isAffine()) {
-        if (periodic)
-            return accumulateBy(edges, level, ProjectiveWalk{map, left, top, su, sv, periodU, periodV}, tile, weight,
-                                out);
-        struct PlainWalk {
-            const ScreenMap& map;
-            double left, top, su, sv;
-            void at(int x, int y, float& u, float& v) const {
-                const Point p = map.toSource({left + x, top + y});
-                u = float(std::clamp(p.x * su, -1e6, 1e6));
-                v = float(std::clamp(p.y * sv, -1e6, 1e6));
-            }
-        };
-        return accumulateBy(edges, level, PlainWalk{map, left, top, su, sv}, tile, weight, out);
-    }
-    const Matrix& m = map.inverse();
-    const Point o = map.toSource({left, top});
-    double u0 = o.x * su, v0 = o.y * sv;
-    if (periodic) { // whole periods are taken off in double, so that floats stay small inside the tile
-        u0 -= periodU * std::floor(u0 / periodU);
-        v0 -= periodV * std::floor(v0 / periodV);
-    }
-    const double ux = m[0][0] * su, vx = m[0][1] * sv, uy = m[1][0] * su, vy = m[1][1] * sv;
-    const double w = tile.width - 1, h = tile.height - 1;
-    const double lowU = u0 + std::min(0.0, ux * w) + std::min(0.0, uy * h),
-                 highU = u0 + std::max(0.0, ux * w) + std::max(0.0, uy * h);
-    const double lowV = v0 + std::min(0.0, vx * w) + std::min(0.0, vy * h),
-                 highV = v0 + std::max(0.0, vx * w) + std::max(0.0, vy * h);
-    const AffineWalk walk{float(u0), float(v0), float(ux), float(vx), float(uy), float(vy)};
-    constexpr double safe = 0.51; // a hair more than the half pixel, for what floats lose
-    if (lowU >= safe && lowV >= safe && highU <= level.width() - 1.01 && highV <= level.height() - 1.01)
-        return accumulateInside(level, walk, tile, weight, out);
-    if (!periodic &&
-        (std::abs(u0) > 1e6 || std::abs(v0) > 1e6)) { // far away: floats would not do, but nothing changes there
-        const auto clampFar = [](double v) { return float(std::clamp(v, -1e6, 1e6)); };
+    if (isPeriodic(edges))
         return accumulateBy(edges, level,
-                            AffineWalk{clampFar(u0), clampFar(v0), float(ux), float(vx), float(uy), float(vy)}, tile,
+                            ProjectiveWalk{map, left, top, su, sv, 2.0 * level.width(), 2.0 * level.height()}, tile,
                             weight, out);
+    struct PlainWalk {
+        const ScreenMap& map;
+        double left, top, su, sv;
+        void at(int x, int y, float& u, float& v) const {
+            const Point p = map.toSource({left + x, top + y});
+            u = float(std::clamp(p.x * su, -1e6, 1e6));
+            v = float(std::clamp(p.y * sv, -1e6, 1e6));
+        }
+    };
+    accumulateBy(edges, level, PlainWalk{map, left, top, su, sv}, tile, weight, out);
+}
+
+// An affine map over the tile, in pixels of one mip level.
+Walk walkFor(const Pyramid& source, int k, EdgeFill edges, const ScreenMap& map, Tile tile, int weight) {
+    const auto& level = source.level(k);
+    const double su = double(level.width()) / source.size().width, sv = double(level.height()) / source.size().height;
+    const Matrix& m = map.inverse();
+    const Point o = map.toSource({tile.x + 0.5, tile.y + 0.5});
+    double u = o.x * su, v = o.y * sv;
+    if (isPeriodic(edges)) { // whole periods are taken off in double, so that floats stay small inside the tile
+        u -= wholePeriods(u, 2.0 * level.width());
+        v -= wholePeriods(v, 2.0 * level.height());
     }
-    accumulateBy(edges, level, walk, tile, weight, out);
+    // Far away floats would not do, but nothing changes there.
+    const auto kept = [](double x) { return float(std::clamp(x, -1e6, 1e6)); };
+    return {&level.row(0)->r,   level.width(),      level.height(),     kept(u), kept(v), kept(m[0][0] * su),
+            kept(m[0][1] * sv), kept(m[1][0] * su), kept(m[1][1] * sv), weight};
+}
+
+// All maps affine: in integers, by the vector kernel.
+void sampleAffine(const Pyramid& source, EdgeFill edges, std::span<const ScreenMap> maps, Tile tile, LinearF* out) {
+    const Point middle(tile.x + tile.width / 2.0, tile.y + tile.height / 2.0);
+    std::vector<Walk> walks;
+    walks.reserve(2 * maps.size());
+    for (const ScreenMap& map : maps) {
+        if (!map.isVisible()) continue;
+        const double detail = detailLevel(source, scaleAt(map, middle));
+        const int k = int(detail), coarser = int(std::lround((detail - k) * wholeWeight));
+        if (coarser < wholeWeight) walks.push_back(walkFor(source, k, edges, map, tile, wholeWeight - coarser));
+        if (coarser > 0) walks.push_back(walkFor(source, k + 1, edges, map, tile, coarser));
+    }
+    const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
+    alignas(64) std::int32_t sums[tileSide * tileSide * 4];
+    assert(count <= tileSide * tileSide);
+    std::fill_n(sums, 4 * count, 0);
+    const int shift = shiftFor(maps.size());
+    addWalks(walks, edges, tile.width, tile.height, shift, sums);
+    const float unit = float(double(1 << shift) / (double(linearOne) * wholeWeight * double(maps.size())));
+    for (std::size_t i = 0; i < count; ++i)
+        out[i] = {float(sums[4 * i]) * unit, float(sums[4 * i + 1]) * unit, float(sums[4 * i + 2]) * unit,
+                  float(sums[4 * i + 3]) * unit};
 }
 
 // A map that moves whole pixels: the source is copied.
@@ -209,6 +207,8 @@ bool copyIfStill(const Pyramid& source, std::span<const ScreenMap> maps, Tile ti
 
 void sampleTile(const Pyramid& source, EdgeFill edges, std::span<const ScreenMap> maps, Tile tile, LinearF* out) {
     if (copyIfStill(source, maps, tile, out)) return;
+    if (std::all_of(maps.begin(), maps.end(), [](const ScreenMap& m) { return !m.isVisible() || m.isAffine(); }))
+        return sampleAffine(source, edges, maps, tile, out);
     const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
     Floats sums[tileSide * tileSide] = {};
     assert(count <= std::size(sums));

@@ -27,9 +27,9 @@ void expectColour(const fs::path& path, double r, double g, double b, const std:
     const auto picture = (*reader)->read(0);
     ASSERT_TRUE(picture);
     const Linear16 p = picture->at(picture->width() / 2, picture->height() / 2);
-    EXPECT_NEAR(codeFromLinear(p.r / 32768.0) * 255, r * 255, 2) << what << " red";
-    EXPECT_NEAR(codeFromLinear(p.g / 32768.0) * 255, g * 255, 2) << what << " green";
-    EXPECT_NEAR(codeFromLinear(p.b / 32768.0) * 255, b * 255, 2) << what << " blue";
+    EXPECT_NEAR(codeFromLinear(p.r / double(linearOne)) * 255, r * 255, 2) << what << " red";
+    EXPECT_NEAR(codeFromLinear(p.g / double(linearOne)) * 255, g * 255, 2) << what << " green";
+    EXPECT_NEAR(codeFromLinear(p.b / double(linearOne)) * 255, b * 255, 2) << what << " blue";
 }
 
 TEST(Colour, EachMatrixIsHonoured) {
@@ -94,7 +94,7 @@ TEST(Colour, RoundTripThroughTheEncoder) {
     const auto picture = (*reader)->read(1);
     ASSERT_TRUE(picture);
     const auto want = draw(1);
-    const auto code = [](std::uint16_t v) { return codeFromLinear(v / 32768.0) * 255; };
+    const auto code = [](std::uint16_t v) { return codeFromLinear(v / double(linearOne)) * 255; };
     for (int x = 4; x < 508; x += 3) {
         EXPECT_NEAR(code(picture->at(x, 60).g), want.at(x, 60).g, 2.2) << x; // the codec's own loss included
     }

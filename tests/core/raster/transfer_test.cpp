@@ -23,7 +23,7 @@ TEST(Transfer, EveryCodeValueComesBack) {
     std::vector<LinearF> floats(256);
     for (int i = 0; i < 256; ++i) {
         const Linear16 p = linear.at(i, 0);
-        floats[std::size_t(i)] = {p.r / 32768.0f, p.g / 32768.0f, p.b / 32768.0f, p.a / 32768.0f};
+        floats[std::size_t(i)] = {p.r / float(linearOne), p.g / float(linearOne), p.b / float(linearOne), p.a / float(linearOne)};
     }
     Image<Rgba8> back(256, 1);
     encodeRow(floats.data(), back.row(0), 256);
@@ -49,7 +49,7 @@ TEST(Transfer, PremultipliesStraightAlpha) {
     Image<Rgba8> half(1, 1);
     half.at(0, 0) = {255, 0, 0, 128};
     const Linear16 p = linearise(half.view()).at(0, 0);
-    EXPECT_NEAR(p.a / 32768.0, 128.0 / 255, 1e-4);
+    EXPECT_NEAR(p.a / double(linearOne), 128.0 / 255, 1e-4);
     EXPECT_EQ(p.r, p.a);
     EXPECT_EQ(p.g, 0);
 }

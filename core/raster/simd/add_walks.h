@@ -1,0 +1,33 @@
+#pragma once
+// The innermost loop of the sampling kernel: bilinear samples of 15-bit linear light along affine walks, added up in
+// integers. One plain header; behind it Highway picks the widest instructions of the machine. All arithmetic is either
+// integer or single IEEE operations in a fixed order, so that every target gives the same bits as addWalksPlainly.
+#include <cstdint>
+#include <span>
+
+#include "core/geom/edge_fill.h"
+
+namespace virga {
+
+/// One shutter sample in one mip level. Positions are continuous pixel coordinates of that level.
+struct Walk {
+    const std::uint16_t* pixels = nullptr; // RGBA, row after row without gaps, one more pixel readable behind the last
+    int width = 0, height = 0;
+    float u = 0, v = 0;                   // of the block's first pixel centre
+    float ux = 0, vx = 0, uy = 0, vy = 0; // steps for one pixel to the right, and one down
+    int weight = 0;                       // 0 to wholeWeight
+};
+inline constexpr int wholeWeight = 16384;
+
+/// By how much sums are shifted down so that `count` whole weights of white stay below 2^30.
+int shiftFor(std::size_t count);
+
+/// Adds to 4 sums a pixel: value times weight over all walks, shifted down by `shift` with rounding after every second
+/// walk. REQUIRES: pixel values up to 32767; |u|, |v| small enough for floats (see sampler.cpp); the walks' weights sum
+/// to no more than `count` whole weights with shift = shiftFor(count).
+void addWalks(std::span<const Walk> walks, EdgeFill edges, int width, int height, int shift, std::int32_t* sums);
+
+/// The same one pixel at a time, without any vector: what tests compare with.
+void addWalksPlainly(std::span<const Walk> walks, EdgeFill edges, int width, int height, int shift, std::int32_t* sums);
+
+} // namespace virga
