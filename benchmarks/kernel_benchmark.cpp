@@ -68,8 +68,13 @@ template <typename Maps> void render(const Pyramid& source, const Maps& mapsFor,
         const Tile tile{i % across * tileSide, i / across * tileSide,
                         std::min(tileSide, out.width() - i % across * tileSide),
                         std::min(tileSide, out.height() - i / across * tileSide)};
-        std::vector<LinearF> block(std::size_t(tile.width) * std::size_t(tile.height));
         const std::vector<ScreenMap> maps = mapsFor(tile);
+        if (const Linear16* from = stillPixels(source, maps, tile)) { // as the renderer does
+            for (int y = 0; y < tile.height; ++y, from += source.size().width)
+                encodeRow(from, out.row(tile.y + y) + tile.x, tile.width);
+            return;
+        }
+        std::vector<LinearF> block(std::size_t(tile.width) * std::size_t(tile.height));
         sampleTile(source, EdgeFill::Mirror, maps, tile, block.data());
         for (int y = 0; y < tile.height; ++y)
             encodeRow(&block[std::size_t(y * tile.width)], out.row(tile.y + y) + tile.x, tile.width);

@@ -181,32 +181,32 @@ void sampleAffine(const Pyramid& source, EdgeFill edges, std::span<const ScreenM
                   float(sums[4 * i + 3]) * unit};
 }
 
-// A map that moves whole pixels: the source is copied.
-bool copyIfStill(const Pyramid& source, std::span<const ScreenMap> maps, Tile tile, LinearF* out) {
-    if (maps.size() != 1 || !maps[0].isVisible() || !maps[0].isAffine()) return false;
+} // namespace
+
+const Linear16* stillPixels(const Pyramid& source, std::span<const ScreenMap> maps, Tile tile) {
+    if (maps.size() != 1 || !maps[0].isVisible() || !maps[0].isAffine()) return nullptr;
     const Matrix& m = maps[0].inverse();
     const double x = m[2][0], y = m[2][1], rx = std::round(x), ry = std::round(y);
     constexpr double tiny = 1e-7;
     if (std::abs(m[0][0] - 1) > tiny || std::abs(m[1][1] - 1) > tiny || std::abs(m[0][1]) > tiny ||
         std::abs(m[1][0]) > tiny || std::abs(x - rx) > 1e-5 || std::abs(y - ry) > 1e-5)
-        return false;
+        return nullptr;
     const auto& level = source.level(0);
     if (tile.x + rx < 0 || tile.y + ry < 0 || tile.x + tile.width + rx > level.width() ||
         tile.y + tile.height + ry > level.height())
-        return false;
-    constexpr float unit = 1.0f / linearOne;
-    for (int j = 0; j < tile.height; ++j) {
-        const Linear16* from = level.row(tile.y + j + int(ry)) + tile.x + int(rx);
-        for (int i = 0; i < tile.width; ++i, ++from, ++out)
-            *out = {float(from->r) * unit, float(from->g) * unit, float(from->b) * unit, float(from->a) * unit};
-    }
-    return true;
+        return nullptr;
+    return level.row(tile.y + int(ry)) + tile.x + int(rx);
 }
 
-} // namespace
-
 void sampleTile(const Pyramid& source, EdgeFill edges, std::span<const ScreenMap> maps, Tile tile, LinearF* out) {
-    if (copyIfStill(source, maps, tile, out)) return;
+    if (const Linear16* from = stillPixels(source, maps, tile)) {
+        constexpr float unit = 1.0f / linearOne;
+        for (int y = 0; y < tile.height; ++y, from += source.size().width)
+            for (int x = 0; x < tile.width; ++x, ++out)
+                *out = {float(from[x].r) * unit, float(from[x].g) * unit, float(from[x].b) * unit,
+                        float(from[x].a) * unit};
+        return;
+    }
     if (std::all_of(maps.begin(), maps.end(), [](const ScreenMap& m) { return !m.isVisible() || m.isAffine(); }))
         return sampleAffine(source, edges, maps, tile, out);
     const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);

@@ -23,8 +23,12 @@ inline constexpr int tileSide = 64;
 /// nothing. REQUIRES: source not empty, maps not empty.
 void sampleTile(const Pyramid& source, EdgeFill edges, std::span<const ScreenMap> maps, Tile tile, LinearF* out);
 
-/// The same by the plainest double-precision arithmetic, one pixel at a time, without short cuts: what tests compare
-/// with.
+/// Where nothing has to be sampled, as the one map moves by whole pixels and the tile lies inside the source: the
+/// source's pixel under the tile's first one, in rows of the source's width. Null elsewhere.
+const Linear16* stillPixels(const Pyramid& source, std::span<const ScreenMap> maps, Tile tile);
+
+/// What sampleTile gives, by the plainest double-precision arithmetic, one pixel at a time, without short cuts: what
+/// tests compare with.
 LinearF sampleReference(const Pyramid& source, EdgeFill edges, std::span<const ScreenMap> maps, Point screen);
 
 } // namespace virga

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <memory>
 #include <vector>
 
 namespace virga {
@@ -71,6 +72,27 @@ void encodeRow(const LinearF* from, Rgba8* to, int count) {
         const LinearF p = from[x];
         to[x] = {code(p.r), code(p.g), code(p.b), std::uint8_t(std::clamp(p.a, 0.0f, 1.0f) * 255.0f + 0.5f)};
     }
+}
+
+void encodeRow(const Linear16* from, Rgba8* to, int count) {
+    struct Codes {
+        std::uint8_t colour[linearOne + 1], alpha[linearOne + 1];
+    };
+    static const auto codes = [] {
+        auto made = std::make_unique<Codes>();
+        for (int v = 0; v <= linearOne; ++v) {
+            const float part = float(v) * (1.0f / linearOne);
+            Rgba8 code;
+            const LinearF pixel{part, part, part, part};
+            encodeRow(&pixel, &code, 1);
+            made->colour[v] = code.r;
+            made->alpha[v] = code.a;
+        }
+        return made;
+    }();
+    const Codes& c = *codes;
+    for (int x = 0; x < count; ++x)
+        to[x] = {c.colour[from[x].r], c.colour[from[x].g], c.colour[from[x].b], c.alpha[from[x].a]};
 }
 
 } // namespace virga

@@ -14,5 +14,7 @@ Image<Linear16> linearise(ImageView<const Rgba16> picture);
 
 /// One row back to 8 bits, rounded to the nearest code value. Colour stays premultiplied: it is the picture over black.
 void encodeRow(const LinearF* from, Rgba8* to, int count);
+/// The same for pixels that were not sampled; same code values.
+void encodeRow(const Linear16* from, Rgba8* to, int count);
 
 } // namespace virga

@@ -55,15 +55,35 @@ void layBars(const BarsPlan& bars, Tile tile, Size output, LinearF* pixels) {
 void renderTile(const std::vector<Layer>& layers, const FramePlan& plan, Tile tile, Size output, const Quality& quality,
                 Image<Rgba8>& picture) {
     const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
-    std::vector<LinearF> sum(count), one(count);
+    if (layers.size() == 1 && layers[0].plan.opacity >= 1 && plan.bars.empty()) { // most frames: nothing to lay over
+        const Layer& layer = layers[0];
+        const auto maps = mapsFor(layer.plan, tile, output, quality);
+        if (const Linear16* from = stillPixels(*layer.source, maps, tile)) {
+            for (int y = 0; y < tile.height; ++y, from += layer.source->size().width)
+                encodeRow(from, picture.row(tile.y + y) + tile.x, tile.width);
+            return;
+        }
+    }
+    std::vector<LinearF> sum(count), one;
+    bool empty = true;
     for (std::size_t i = 0; i <= layers.size(); ++i) {
         if (i == plan.reelLayers)
-            for (const BarsPlan& bars : plan.bars) layBars(bars, tile, output, sum.data());
+            for (const BarsPlan& bars : plan.bars) {
+                layBars(bars, tile, output, sum.data());
+                empty = false;
+            }
         if (i == layers.size()) break;
         const Layer& layer = layers[i];
         if (layer.plan.opacity <= 0) continue;
-        sampleTile(*layer.source, layer.plan.edges, mapsFor(layer.plan, tile, output, quality), tile, one.data());
-        layOver(sum.data(), one.data(), int(count), float(layer.plan.opacity));
+        const auto maps = mapsFor(layer.plan, tile, output, quality);
+        if (empty && layer.plan.opacity >= 1) {
+            sampleTile(*layer.source, layer.plan.edges, maps, tile, sum.data());
+        } else {
+            one.resize(count);
+            sampleTile(*layer.source, layer.plan.edges, maps, tile, one.data());
+            layOver(sum.data(), one.data(), int(count), float(layer.plan.opacity));
+        }
+        empty = false;
     }
     for (int y = 0; y < tile.height; ++y)
         encodeRow(&sum[std::size_t(y) * std::size_t(tile.width)], picture.row(tile.y + y) + tile.x, tile.width);

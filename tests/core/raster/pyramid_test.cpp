@@ -46,7 +46,8 @@ TEST(Pyramid, LevelOneIsOpenCvsAreaMean) {
     cv::resize(linearMat(picture), half, {64, 48}, 0, 0, cv::INTER_AREA);
     const Pyramid p = pyramidOf(picture);
     for (int y = 0; y < 48; ++y)
-        for (int x = 0; x < 64; ++x) EXPECT_NEAR(p.level(1).at(x, y).g / double(linearOne), half.at<cv::Vec3f>(y, x)[1], 1e-4);
+        for (int x = 0; x < 64; ++x)
+            EXPECT_NEAR(p.level(1).at(x, y).g / double(linearOne), half.at<cv::Vec3f>(y, x)[1], 1e-4);
 }
 
 TEST(Pyramid, IsSymmetricForOddSizes) {

@@ -23,11 +23,26 @@ TEST(Transfer, EveryCodeValueComesBack) {
     std::vector<LinearF> floats(256);
     for (int i = 0; i < 256; ++i) {
         const Linear16 p = linear.at(i, 0);
-        floats[std::size_t(i)] = {p.r / float(linearOne), p.g / float(linearOne), p.b / float(linearOne), p.a / float(linearOne)};
+        floats[std::size_t(i)] = {p.r / float(linearOne), p.g / float(linearOne), p.b / float(linearOne),
+                                  p.a / float(linearOne)};
     }
     Image<Rgba8> back(256, 1);
     encodeRow(floats.data(), back.row(0), 256);
     for (int i = 0; i < 256; ++i) EXPECT_EQ(back.at(i, 0), ramp.at(i, 0)) << i;
+}
+
+TEST(Transfer, PixelsThatWereNotSampledGetTheSameCodes) {
+    std::vector<Linear16> all(linearOne + 1);
+    std::vector<LinearF> floats(all.size());
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const auto v = std::uint16_t(i), w = std::uint16_t(linearOne - i);
+        all[i] = {v, w, v, w};
+        floats[i] = {float(v) / linearOne, float(w) / linearOne, float(v) / linearOne, float(w) / linearOne};
+    }
+    std::vector<Rgba8> direct(all.size()), byFloats(all.size());
+    encodeRow(all.data(), direct.data(), int(all.size()));
+    encodeRow(floats.data(), byFloats.data(), int(all.size()));
+    EXPECT_EQ(direct, byFloats);
 }
 
 TEST(Transfer, TenBitSourcesKeepTheirSteps) {
