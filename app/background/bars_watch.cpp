@@ -1,5 +1,6 @@
 #include "app/background/bars_watch.h"
 
+#include "app/background/be_nice.h"
 #include "app/background/in_background.h"
 #include "core/detect/find_bars.h"
 
@@ -7,7 +8,6 @@ namespace virga {
 
 BarsWatch::BarsWatch(Document* document, QObject* parent) : QObject(parent), m_document(document) {
     m_threads.setMaxThreadCount(1);
-    m_threads.setThreadPriority(QThread::IdlePriority); // never in the way of what is being done
     m_tell.setSingleShot(true);
     m_tell.setInterval(300);
     connect(&m_tell, &QTimer::timeout, this, &BarsWatch::tell);
@@ -36,7 +36,10 @@ void BarsWatch::look() {
         m_asked.insert(path);
         inBackground(
             this,
-            [path = m.path, to = m.duration, cancel = m_cancel] { return findBars(path, Rational(0), to, cancel); },
+            [path = m.path, to = m.duration, cancel = m_cancel] {
+                beNice();
+                return findBars(path, Rational(0), to, cancel);
+            },
             [this, path](const Expected<Crop>& bars) {
                 if (!bars) return; // the Tray tells of files that cannot be read
                 m_found.insert(path, *bars);

@@ -6,6 +6,7 @@
 #include <QSaveFile>
 #include <QStandardPaths>
 
+#include "app/background/be_nice.h"
 #include "app/background/in_background.h"
 #include "core/base/hash.h"
 #include "core/base/sequence_path.h"
@@ -15,7 +16,6 @@ namespace virga {
 
 Thumbnails::Thumbnails(QObject* parent) : QObject(parent), m_pool(std::make_shared<SourcePool>(std::size_t(96) << 20)) {
     m_threads.setMaxThreadCount(1);
-    m_threads.setThreadPriority(QThread::IdlePriority); // never in the way of what is being done
     // The oldest go where there are very many.
     inBackground(
         this,
@@ -59,6 +59,7 @@ QImage Thumbnails::get(const Media& media, Rational seconds, QSize size) {
     inBackground(
         this,
         [pool = m_pool, media, seconds, size, key]() -> Expected<QImage> {
+            beNice();
             const QString file = fileFor(media, key);
             if (QImage kept(file); !kept.isNull() && kept.size() == size)
                 return kept.convertToFormat(QImage::Format_RGB32);
