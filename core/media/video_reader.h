@@ -1,6 +1,7 @@
 #pragma once
-// The pictures of a video or still file, each found exactly by its time stamp. One reader is for one thread at a time;
-// going forward is cheap, going back seeks to the key frame before.
+// The pictures of a video or still file, each found exactly by its time stamp. One reader is for one thread at a time,
+// apart from indexAt and timeOf, which any may ask meanwhile; going forward is cheap, going back seeks to the key frame
+// before.
 #include <memory>
 
 #include "core/base/cancel.h"

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <chrono>
 #include <fmt/format.h>
+#include <future>
 
 #include "core/media/encoder.h"
 #include "core/render/audio_mix.h"
@@ -35,19 +36,35 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     if (!encoder) return tl::unexpected(encoder.error());
     ExportReport report;
     const std::int64_t block = std::max<std::int64_t>(1, roundToInteger(e.rate * 4)); // sound goes in by four seconds
-    for (auto n = settings.from; n < to; ++n) {
+    // Three things at once: the next frame's sources are decoded, this one is rendered, the last one is encoded.
+    const auto encode = [&](std::int64_t n, const Image<Rgba8>& picture) -> Expected<void> {
         if (sound && (n - settings.from) % block == 0)
             if (auto done =
                     (*encoder)->addSound(mixSound(project, n, std::min(n + block, to), &report.problems, cancel));
                 !done)
-                return tl::unexpected(done.error());
-        auto picture = renderFrame(project, n, e.size, settings.render, pool, cancel);
-        if (!picture) return tl::unexpected(picture.error());
-        if (auto done = (*encoder)->addFrame(std::as_const(*picture).view()); !done)
-            return tl::unexpected(done.error());
+                return done;
+        return (*encoder)->addFrame(picture.view());
+    };
+    std::future<void> fetching;
+    std::future<Expected<void>> encoding; // joined on every way out: the last to be made, the first to go
+    const auto encoded = [&]() -> Expected<void> {
+        if (!encoding.valid()) return {};
+        if (auto done = encoding.get(); !done) return done;
         ++report.frames;
         if (progress) progress(report.frames, to - settings.from);
+        return {};
+    };
+    for (auto n = settings.from; n < to; ++n) {
+        if (fetching.valid()) fetching.get();
+        if (n + 1 < to)
+            fetching = std::async(std::launch::async, [&, n] { fetchSources(project, n + 1, pool, cancel); });
+        auto picture = renderFrame(project, n, e.size, settings.render, pool, cancel);
+        if (!picture) return tl::unexpected(picture.error());
+        if (auto done = encoded(); !done) return tl::unexpected(done.error());
+        encoding =
+            std::async(std::launch::async, [&, n, rendered = std::move(*picture)] { return encode(n, rendered); });
     }
+    if (auto done = encoded(); !done) return tl::unexpected(done.error());
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     if (auto done = (*encoder)->finish(); !done) return tl::unexpected(done.error());
     report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();

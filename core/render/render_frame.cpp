@@ -119,4 +119,12 @@ Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, S
     return picture;
 }
 
+void fetchSources(const Project& project, std::int64_t frame, SourcePool& pool, const Cancel& cancel) {
+    for (const LayerPlan& planned : planFrame(project, frame).layers) {
+        if (cancel.requested()) return;
+        if (const Media* media = findMedia(project, planned.mediaId))
+            (void)pool.picture(media->path, planned.sourceTime, planned.crop);
+    }
+}
+
 } // namespace virga

@@ -22,4 +22,8 @@ inline constexpr Quality quickQuality{6, 24}; // while something is being dragge
 Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                    SourcePool& pool, const Cancel& cancel = {});
 
+/// Brings what a frame shows into the pool, so that rendering it does not wait. What cannot be read is left for
+/// renderFrame to report.
+void fetchSources(const Project& project, std::int64_t frame, SourcePool& pool, const Cancel& cancel = {});
+
 } // namespace virga

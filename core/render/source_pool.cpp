@@ -32,6 +32,20 @@ std::shared_ptr<SourcePool::OpenFile> SourcePool::fileFor(const std::filesystem:
 Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesystem::path& path, Rational seconds,
                                                              const Crop& crop) {
     const auto file = fileFor(path);
+    const auto keyOf = [&](std::int64_t index) {
+        return Hash()
+            .add(std::string_view(path.native()))
+            .add(file->generation)
+            .add(index)
+            .add(crop.left)
+            .add(crop.top)
+            .add(crop.right)
+            .add(crop.bottom)
+            .value();
+    };
+    // What is there already does not wait for what is being decoded.
+    if (const VideoReader* ready = file->ready.load())
+        if (auto kept = m_pictures.find(keyOf(ready->indexAt(seconds)))) return kept;
     const std::lock_guard lock(file->mutex);
     if (file->error) return tl::unexpected(*file->error);
     if (!file->reader) {
@@ -41,17 +55,10 @@ Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesyst
             return tl::unexpected(reader.error());
         }
         file->reader = std::move(*reader);
+        file->ready = file->reader.get();
     }
     const auto index = file->reader->indexAt(seconds);
-    const auto key = Hash()
-                         .add(std::string_view(path.native()))
-                         .add(file->generation)
-                         .add(index)
-                         .add(crop.left)
-                         .add(crop.top)
-                         .add(crop.right)
-                         .add(crop.bottom)
-                         .value();
+    const auto key = keyOf(index);
     if (auto kept = m_pictures.find(key)) return kept;
     auto picture = file->reader->read(index);
     if (!picture) return tl::unexpected(picture.error());

@@ -1,6 +1,7 @@
 #pragma once
 // Decoded source pictures with their mip levels, shared by preview, ladder and export. Bounded in bytes; safe for any
 // number of threads, which wait for each other only on the same file.
+#include <atomic>
 #include <filesystem>
 #include <map>
 #include <memory>
@@ -31,6 +32,7 @@ private:
     struct OpenFile {
         std::mutex mutex;
         std::unique_ptr<VideoReader> reader;
+        std::atomic<const VideoReader*> ready{nullptr}; // the same once it is open, for asking which picture is which
         std::optional<Error> error;
         std::uint64_t generation = 0;
     };
