@@ -250,7 +250,8 @@ TEST_F(Assembling, BurntInBarsAreFoundToldAndCropped) {
     });
     openPlunge();
     m_window->addFiles({at("wide.mp4")});
-    ASSERT_TRUE(waitFor([this] { return project().reel.size() == 3 && project().media.back().bars; }));
+    ASSERT_TRUE(waitFor([this] { return project().reel.size() == 3 && project().media.back().bars; }, 60000))
+        << "its thread gives way to all others";
     EXPECT_NEAR(project().media.back().bars->top, 0.125, 0.012);
     EXPECT_EQ(document().undoStack()->count(), 1) << "what was found out is no step of its own";
     const auto* tray = m_window->findChild<QListView*>("tray");
