@@ -12,7 +12,7 @@ BarsWatch::BarsWatch(Document* document, QObject* parent) : QObject(parent), m_d
     m_tell.setInterval(300);
     connect(&m_tell, &QTimer::timeout, this, &BarsWatch::tell);
     connect(document, &Document::opened, this, [this] {
-        m_asked.clear(); // files that were away may be back
+        m_asked -= std::exchange(m_failed, {}); // files that were away may be back
         look();
     });
     connect(document, &Document::projectChanged, this, &BarsWatch::look);
@@ -41,7 +41,10 @@ void BarsWatch::look() {
                 return findBars(path, Rational(0), to, cancel);
             },
             [this, path](const Expected<Crop>& bars) {
-                if (!bars) return; // the Tray tells of files that cannot be read
+                if (!bars) { // the Tray tells of files that cannot be read
+                    m_failed.insert(path);
+                    return;
+                }
                 m_found.insert(path, *bars);
                 m_tell.start();
             },

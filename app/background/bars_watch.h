@@ -1,9 +1,9 @@
 #pragma once
-// Looks for black bars burnt into the shots of the open project, in the background and one shot after the other, and has
-// the document learn what it found. Interface thread only.
+// Looks for black bars burnt into the shots of the open project, in the background and one shot after the other, and
+// has the document learn what it found. Interface thread only.
 #include <QHash>
-#include <QSet>
 #include <QObject>
+#include <QSet>
 #include <QThreadPool>
 #include <QTimer>
 
@@ -24,7 +24,7 @@ private:
 
     Document* m_document;
     QHash<QString, Crop> m_found; // by path; kept, as undo brings back projects that do not know yet
-    QSet<QString> m_asked;
+    QSet<QString> m_asked, m_failed;
     QTimer m_tell; // several at once: each makes the views look again
     Cancel m_cancel;
     QThreadPool m_threads;

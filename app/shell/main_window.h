@@ -3,9 +3,9 @@
 // Lanes below.
 #include <QMainWindow>
 
+#include "app/background/bars_watch.h"
 #include "app/background/flow_watch.h"
 #include "app/background/frame_service.h"
-#include "app/background/bars_watch.h"
 #include "app/background/media_shelf.h"
 #include "app/background/player.h"
 #include "app/background/thumbnails.h"
