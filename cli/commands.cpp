@@ -16,11 +16,6 @@ namespace {
 
 using json = nlohmann::json;
 
-int complain(const Error& error) {
-    fmt::print(stderr, "virga-cli: {}\n", describe(error));
-    return BadInput;
-}
-
 Expected<Project> open(const std::string& path) {
     std::vector<std::string> missing;
     auto project = loadProject(path, &missing);
@@ -57,6 +52,11 @@ json describeVideo(const VideoInfo& v) {
 }
 
 } // namespace
+
+int complain(const Error& error) {
+    fmt::print(stderr, "virga-cli: {}\n", describe(error));
+    return BadInput;
+}
 
 int runRender(const RenderOptions& options) {
     auto project = open(options.project);

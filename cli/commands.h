@@ -3,6 +3,8 @@
 #include <string>
 #include <vector>
 
+#include "core/base/error.h"
+
 namespace virga::cli {
 
 struct RenderOptions {
@@ -33,6 +35,9 @@ int runRender(const RenderOptions& options);
 int runProbe(const ProbeOptions& options);
 int runCheck(const CheckOptions& options);
 int runMake(const MakeOptions& options);
+/// Tells an error on standard error; BadInput.
+int complain(const Error& error);
+
 int runConvert(const ConvertOptions& options);
 int runBeats(const ProbeOptions& options);
 int runCuts(const ProbeOptions& options);

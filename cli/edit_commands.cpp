@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "cli/move_spec.h"
 #include "cli/options.h"
 #include "core/base/sequence_path.h"
 #include "core/beats/find_beats.h"
@@ -19,11 +20,6 @@ namespace {
 using json = nlohmann::json;
 namespace fs = std::filesystem;
 
-int complain(const Error& error) {
-    fmt::print(stderr, "virga-cli: {}\n", describe(error));
-    return BadInput;
-}
-
 bool isProject(const fs::path& path) {
     return path.extension() == ".virga";
 }
@@ -32,10 +28,8 @@ Expected<Project> readAny(const ConvertOptions& options) {
     if (isProject(options.in)) return loadProject(options.in);
     Project base;
     if (!options.rate.empty()) {
-        const auto rate = rationalFromText(options.rate);
-        if (!rate || !isUsableRate(*rate))
-            return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a frame rate", options.rate), "--rate",
-                        "write it as 25, 29.97 or 30000/1001");
+        const auto rate = rateFromText(options.rate);
+        if (!rate) return tl::unexpected(rate.error());
         base.settings.rate = *rate;
     }
     auto read = readEditFile(options.in, base);

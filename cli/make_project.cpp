@@ -40,10 +40,8 @@ Expected<Project> assemble(const MakeOptions& options) {
         project.settings.size = *size;
     }
     if (!options.rate.empty()) {
-        const auto rate = rationalFromText(options.rate);
-        if (!rate || !isUsableRate(*rate))
-            return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a frame rate", options.rate), "--rate",
-                        "write it as 25, 29.97 or 30000/1001");
+        const auto rate = rateFromText(options.rate);
+        if (!rate) return tl::unexpected(rate.error());
         project.settings.rate = *rate;
     }
     project.settings.edges = edgesNamed(options.edges).value_or(EdgeFill::Mirror);

@@ -43,6 +43,14 @@ Expected<Size> sizeFromText(const std::string& text) {
     return Size{*width, *height};
 }
 
+Expected<FrameRate> rateFromText(const std::string& text) {
+    const auto rate = rationalFromText(text);
+    if (!rate || !isUsableRate(*rate))
+        return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a frame rate", text), "--rate",
+                    "write it as 25, 29.97 or 30000/1001");
+    return *rate;
+}
+
 Expected<std::pair<std::int64_t, std::int64_t>> rangeFromText(const std::string& text) {
     const auto [a, b] = split(text, '-');
     const auto first = number<std::int64_t>(a),

@@ -6,11 +6,15 @@
 
 #include "core/base/error.h"
 #include "core/motion/move.h"
+#include "core/time/rational.h"
 
 namespace virga::cli {
 
 /// "1280x720". Errors: BadInput.
 Expected<Size> sizeFromText(const std::string& text);
+
+/// "25", "29.97" or "30000/1001". Errors: BadInput.
+Expected<FrameRate> rateFromText(const std::string& text);
 
 /// "A-B", both included; "A" is one frame. Errors: BadInput.
 Expected<std::pair<std::int64_t, std::int64_t>> rangeFromText(const std::string& text);
