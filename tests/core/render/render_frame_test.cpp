@@ -49,7 +49,8 @@ TEST_F(RenderFrame, AtRestItIsTheSource) {
     const auto picture = render(m_project, 5);
     for (int y = 0; y < 180; y += 7)
         for (int x = 0; x < 320; x += 7) {
-            LinearF one{source->at(x, y).r / float(linearOne), source->at(x, y).g / float(linearOne), source->at(x, y).b / float(linearOne), 1};
+            LinearF one{source->at(x, y).r / float(linearOne), source->at(x, y).g / float(linearOne),
+                        source->at(x, y).b / float(linearOne), 1};
             Rgba8 want;
             encodeRow(&one, &want, 1);
             EXPECT_EQ(picture.at(x, y), want);
