@@ -181,10 +181,10 @@ private:
         for (auto n = at + span.first; n <= at + span.last; ++n) {
             const FrameFacts f = factsOf(m_project, n, at);
             if (f.uncovered <= 0) continue;
-            if (f.edges == EdgeFill::Empty) {
+            if (f.bare > 0) {
                 ++bare;
-                if (f.uncovered > worstBare.uncovered) worstBare = f;
-            } else if (f.uncovered >= m_limits.copies) {
+                if (f.bare > worstBare.bare) worstBare = f;
+            } else if (f.edges != EdgeFill::Empty && f.uncovered >= m_limits.copies) {
                 ++copies;
                 if (f.speed < m_limits.copySpeed) ++copiesWhileSlow;
                 if (f.uncovered > worstCopies.uncovered) worstCopies = f;
@@ -200,13 +200,15 @@ private:
         };
         if (bare > 0) {
             std::vector<Fix> fixes = {{"Mirror the edges", [cut](const Project& p) -> Expected<Project> {
-                                           return withEdgesAt(p, cut, EdgeFill::Mirror);
+                                           Project next = withEdgesAt(p, cut, EdgeFill::Mirror);
+                                           next.settings.copies = 0;
+                                           return next;
                                        }}};
             for (Fix& fix : cover()) fixes.push_back(std::move(fix));
             add({"bare-edge", Severity::Breaks, cut, worstBare.frame,
                  fmt::format("A bare edge shows for {} frame{}", bare, bare == 1 ? "" : "s"),
                  fmt::format("Most on frame {:+}: {:.1f} % of the picture is empty.", worstBare.frame,
-                             100 * worstBare.uncovered),
+                             100 * worstBare.bare),
                  fixes});
         } else {
             m_flow.fine.push_back("No bare edge");

@@ -19,6 +19,17 @@ double travel(const LayerPlan& layer, double from, double middle, double to, Siz
     return std::isfinite(most) ? 100 * most / size.width : 0;
 }
 
+// What neither the frame nor its edge fill covers.
+double bareShare(const ScreenMap& map, const LayerPlan& layer, Size output) {
+    if (layer.edges.fill == EdgeFill::Empty) return uncoveredShare(map, layer.source, output);
+    if (!layer.edges.isPeriodic() || layer.edges.copies <= 0 || !map.isVisible()) return 0;
+    const int n = layer.edges.copies;
+    const Size all{layer.source.width * (2 * n + 1), layer.source.height * (2 * n + 1)};
+    const Matrix shifted =
+        then(translation(-double(n) * layer.source.width, -double(n) * layer.source.height), map.matrix());
+    return uncoveredShare(ScreenMap(shifted), all, output);
+}
+
 } // namespace
 
 FrameFacts factsOf(const Project& project, std::int64_t reelFrame, std::int64_t cutAt) {
@@ -34,24 +45,25 @@ FrameFacts factsOf(const Project& project, std::int64_t reelFrame, std::int64_t 
     const LayerPlan& layer = *own;
     const Size size = project.settings.size;
     const double n = double(reelFrame);
-    facts.edges = layer.edges;
+    facts.edges = layer.edges.fill;
     facts.speed = travel(layer, n - 0.5, n, n + 0.5, size);
     facts.blur = travel(layer, layer.shutter.open, layer.shutter.at(0.5), layer.shutter.close, size);
     if (!layer.source.isEmpty())
-        for (const double part : {0.0, 0.25, 0.5, 0.75, 1.0})
-            facts.uncovered = std::max(facts.uncovered,
-                                       uncoveredShare(mapAt(layer, layer.shutter.at(part), size), layer.source, size));
-    // Where the own edges are empty, what lies beneath or on top may still fill the frame.
-    if (facts.edges == EdgeFill::Empty && facts.uncovered > 0)
+        for (const double part : {0.0, 0.25, 0.5, 0.75, 1.0}) {
+            const ScreenMap map = mapAt(layer, layer.shutter.at(part), size);
+            facts.uncovered = std::max(facts.uncovered, uncoveredShare(map, layer.source, size));
+            facts.bare = std::max(facts.bare, bareShare(map, layer, size));
+        }
+    // Where the own edges end, what lies beneath or on top may still fill the frame.
+    if (facts.bare > 0)
         for (const LayerPlan& other : plan.layers) {
             if (other.clip < 0 || other.clip == owner || other.opacity < 1 || other.source.isEmpty()) continue;
             double most = 0;
-            if (other.edges == EdgeFill::Empty)
-                for (const double part : {0.0, 0.5, 1.0})
-                    most =
-                        std::max(most, uncoveredShare(mapAt(other, other.shutter.at(part), size), other.source, size));
-            facts.uncovered = std::min(facts.uncovered, most);
+            for (const double part : {0.0, 0.5, 1.0})
+                most = std::max(most, bareShare(mapAt(other, other.shutter.at(part), size), other, size));
+            facts.bare = std::min(facts.bare, most);
         }
+    if (facts.edges == EdgeFill::Empty) facts.uncovered = facts.bare;
     return facts;
 }
 

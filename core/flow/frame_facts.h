@@ -10,6 +10,7 @@ struct FrameFacts {
     double speed = 0;     // on screen, % of the frame width per frame
     double blur = 0;      // longest path while the shutter is open, % of the frame width
     double uncovered = 0; // the largest share, 0 to 1, over the shutter interval
+    double bare = 0;      // the same of what not even a copy fills
     EdgeFill edges = EdgeFill::Mirror;
 };
 

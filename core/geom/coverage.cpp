@@ -34,12 +34,36 @@ double area(const Polygon& polygon) {
 bool covers(const ScreenMap& map, Size source, Size output) {
     if (!map.isVisible()) return false;
     const double slack = 1e-10 * std::max(source.width, source.height);
-    for (const Point& corner : cornersOf(output)) {
-        const Point p = map.toSource(corner);
-        if (!(p.x >= -slack && p.y >= -slack && p.x <= source.width + slack && p.y <= source.height + slack))
-            return false;
-    }
+    const auto inside = [&](Point screen) {
+        const Point p = map.toSource(screen);
+        return p.x >= -slack && p.y >= -slack && p.x <= source.width + slack && p.y <= source.height + slack;
+    };
+    // Straight edges stay straight without a lens; with one the whole border is asked.
+    const int steps = map.hasLens() ? 64 : 1;
+    const auto corners = cornersOf(output);
+    for (std::size_t c = 0; c < corners.size(); ++c)
+        for (int i = 0; i < steps; ++i)
+            if (!inside(corners[c] + (corners[(c + 1) % corners.size()] - corners[c]) * (double(i) / steps)))
+                return false;
     return true;
+}
+
+// For lenses: a square of the output counts whole once all that is asked of it agrees; else it is parted.
+double outsideShare(const ScreenMap& map, Size source, double x, double y, double w, double h, int depth) {
+    int inside = 0;
+    constexpr int across = 3;
+    for (int j = 0; j < across; ++j)
+        for (int i = 0; i < across; ++i) {
+            const Point p = map.toSource({x + w * i / (across - 1), y + h * j / (across - 1)});
+            inside += p.x >= 0 && p.y >= 0 && p.x <= source.width && p.y <= source.height;
+        }
+    constexpr int all = across * across;
+    if (depth > 1 && (inside == 0 || inside == all)) return inside == 0 ? 1 : 0;
+    if (depth == 9) return 1 - double(inside) / all;
+    double sum = 0;
+    for (int k = 0; k < 4; ++k)
+        sum += outsideShare(map, source, x + (k % 2) * w / 2, y + (k / 2) * h / 2, w / 2, h / 2, depth + 1);
+    return sum / 4;
 }
 
 } // namespace
@@ -47,6 +71,7 @@ bool covers(const ScreenMap& map, Size source, Size output) {
 double uncoveredShare(const ScreenMap& map, Size source, Size output) {
     if (output.isEmpty()) return 0;
     if (!map.isVisible() || source.isEmpty()) return 1;
+    if (map.hasLens()) return outsideShare(map, source, 0, 0, output.width, output.height, 0);
     // The mapped frame as a polygon on the screen, cut to the output. A projective map may send a corner behind the
     // eye; then the frame is first cut where the divisor is safely positive.
     const auto& m = map.matrix();
@@ -76,8 +101,7 @@ double coveringZoom(double degrees, Size frame) {
 std::optional<double> coveringScale(const ScreenMap& map, Size source, Size output, Point about) {
     if (covers(map, source, output)) return 1.0;
     const auto scaled = [&](double k) {
-        return ScreenMap(then(
-            map.matrix(), then(translation(-about.x, -about.y), then(scaling(k, k), translation(about.x, about.y)))));
+        return map.movedBy(then(translation(-about.x, -about.y), then(scaling(k, k), translation(about.x, about.y))));
     };
     double low = 1, high = 2;
     while (!covers(scaled(high), source, output)) {

@@ -1,6 +1,6 @@
 #pragma once
 // Does a source's frame, mapped to the screen, cover the output? Decided with polygons, exact for affine and projective
-// maps: the output rectangle is taken back into the source and clipped there.
+// maps; for lenses by parting the output until a square agrees, to 1/512 of a side.
 #include "core/geom/screen_map.h"
 
 namespace virga {

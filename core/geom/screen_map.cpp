@@ -1,6 +1,7 @@
 #include "core/geom/screen_map.h"
 
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace virga {
@@ -30,20 +31,72 @@ std::optional<Matrix> inverseOf(const Matrix& matrix) {
     return matrix.gjInverse();
 }
 
+namespace {
+
+constexpr double nan = std::numeric_limits<double>::quiet_NaN();
+
+// A point by a projective matrix; nothing where it lies behind the eye.
+Point projected(const Matrix& m, Point p) {
+    const double w = p.x * m[0][2] + p.y * m[1][2] + m[2][2];
+    if (!(w > 0)) return {nan, nan};
+    return {(p.x * m[0][0] + p.y * m[1][0] + m[2][0]) / w, (p.x * m[0][1] + p.y * m[1][1] + m[2][1]) / w};
+}
+
+} // namespace
+
+Point beneath(const Lens& lens, Point screen) {
+    constexpr double mostAngle = 80 * std::numbers::pi / 180;
+    const double phi = std::abs(lens.amount) * mostAngle;
+    const Point off = screen - lens.centre;
+    const double r = off.length() / lens.radius;
+    if (phi < 1e-9 || r < 1e-12) {
+        if (phi < 1e-9) return screen;
+        return lens.centre + off * (lens.amount > 0 ? phi / std::tan(phi) : std::tan(phi) / phi);
+    }
+    if (lens.amount < 0) return lens.centre + off * (std::atan(r * std::tan(phi)) / (phi * r));
+    if (phi * r >= std::numbers::pi / 2 - 1e-6) return {nan, nan};
+    return lens.centre + off * (std::tan(phi * r) / (std::tan(phi) * r));
+}
+
+ScreenMap ScreenMap::seenThrough(const Lens& lens) const {
+    ScreenMap map = *this;
+    if (lens.amount != 0) map.m_stages.push_back({lens, Matrix(), Matrix()});
+    return map;
+}
+
+ScreenMap ScreenMap::movedBy(const Matrix& matrix) const {
+    if (m_stages.empty()) return ScreenMap(then(m_matrix, matrix));
+    ScreenMap map = *this;
+    Stage& last = map.m_stages.back();
+    last.after = then(last.after, matrix);
+    last.inverse = inverseOf(last.after);
+    return map;
+}
+
+bool ScreenMap::isVisible() const {
+    for (const Stage& stage : m_stages)
+        if (!stage.inverse) return false;
+    return m_inverse.has_value();
+}
+
 bool ScreenMap::isAffine() const {
-    return m_matrix[0][2] == 0 && m_matrix[1][2] == 0;
+    return m_stages.empty() && m_matrix[0][2] == 0 && m_matrix[1][2] == 0;
 }
 
 Point ScreenMap::toScreen(Point source) const {
-    Point out;
-    m_matrix.multVecMatrix(source, out);
-    return out;
+    Point p = projected(m_matrix, source);
+    for (const Stage& stage : m_stages) {
+        Lens back = stage.lens; // a pinch undoes a bulge
+        back.amount = -back.amount;
+        p = projected(stage.after, beneath(back, p));
+    }
+    return p;
 }
 
 Point ScreenMap::toSource(Point screen) const {
-    Point out;
-    m_inverse->multVecMatrix(screen, out);
-    return out;
+    for (auto stage = m_stages.rbegin(); stage != m_stages.rend(); ++stage)
+        screen = beneath(stage->lens, projected(*stage->inverse, screen));
+    return projected(*m_inverse, screen);
 }
 
 std::array<Point, 4> cornersOf(Size size) {

@@ -6,6 +6,7 @@
 #include <Imath/ImathVec.h>
 #include <array>
 #include <optional>
+#include <vector>
 
 namespace virga {
 
@@ -30,27 +31,55 @@ Matrix rotation(double degrees);
 /// The inverse, or nothing where the matrix is singular (a zoom of 0, say).
 std::optional<Matrix> inverseOf(const Matrix& matrix);
 
-/// How a source's continuous pixel coordinates land on the screen: a projective matrix now, with room for a lens behind
-/// it. Value type; a screen point's source is found by the inverse.
+/// A round lens over the screen. r is the distance from the centre, 1 at `radius`, which stays where it is. With
+/// phi = |amount| * 80 degrees a bulge (amount > 0) shows at r what was at tan(phi r) / tan(phi), a pinch what was at
+/// atan(r tan(phi)) / phi: the equidistant against the rectilinear projection (r = f theta, r = f tan theta), each the
+/// other's inverse.
+struct Lens {
+    Point centre{0, 0};
+    double radius = 1; // pixels
+    double amount = 0; // -1 to 1
+    bool operator==(const Lens&) const = default;
+};
+
+/// Where the point lies that the lens shows at `screen`; not a number where it shows nothing (90 degrees off its axis).
+Point beneath(const Lens& lens, Point screen);
+
+/// How a source's continuous pixel coordinates land on the screen: a projective matrix, and behind it any number of
+/// lenses, each with a matrix after it. Value type; a screen point's source is found by the inverse.
 class ScreenMap {
 public:
     ScreenMap() = default;
     explicit ScreenMap(const Matrix& sourceToScreen) : m_matrix(sourceToScreen), m_inverse(inverseOf(sourceToScreen)) {}
 
+    /// This map, and a lens or a matrix over it.
+    ScreenMap seenThrough(const Lens& lens) const;
+    ScreenMap movedBy(const Matrix& matrix) const;
+
     /// False where the picture is flattened to nothing; it then covers no pixel.
-    bool isVisible() const { return m_inverse.has_value(); }
+    bool isVisible() const;
     bool isAffine() const;
+    bool hasLens() const { return !m_stages.empty(); }
+    /// Not a number where the point is not on the screen: behind the eye, or outside a lens's field.
     Point toScreen(Point source) const;
-    /// REQUIRES: isVisible().
+    /// Not a number where nothing is seen: beyond a horizon, or outside a lens's field. REQUIRES: isVisible().
     Point toSource(Point screen) const;
+    /// Without lenses. REQUIRES: !hasLens().
     const Matrix& matrix() const { return m_matrix; }
-    /// REQUIRES: isVisible().
+    /// REQUIRES: isVisible() && !hasLens().
     const Matrix& inverse() const { return *m_inverse; }
-    bool operator==(const ScreenMap& other) const { return m_matrix == other.m_matrix; }
+    bool operator==(const ScreenMap& other) const { return m_matrix == other.m_matrix && m_stages == other.m_stages; }
 
 private:
+    struct Stage {
+        Lens lens;
+        Matrix after;
+        std::optional<Matrix> inverse;
+        bool operator==(const Stage& o) const { return lens == o.lens && after == o.after; }
+    };
     Matrix m_matrix;
     std::optional<Matrix> m_inverse = Matrix();
+    std::vector<Stage> m_stages;
 };
 
 /// Corners of [0, w] x [0, h], clockwise from the top left.

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <optional>
 #include <vector>
 
 #include "core/base/file.h"
 #include "core/media/audio_reader.h"
 #include "core/media/av_support.h"
+#include "core/media/plane_graph.h"
 
 namespace virga {
 namespace {
@@ -40,6 +42,9 @@ public:
                         fmt::format("use an even size between 16 and 8192, such as {} x {}",
                                     std::clamp((s.width + 1) / 2 * 2, 16, 8192),
                                     std::clamp((s.height + 1) / 2 * 2, 16, 8192)));
+        if (m_settings.depth != 8 && m_settings.depth != 10)
+            return fail(ErrorCode::BadInput, fmt::format("H.264 cannot have {} bits here", m_settings.depth),
+                        m_path.string(), "use 8 or 10");
         if (!isUsableRate(m_settings.rate))
             return fail(ErrorCode::BadInput, "the frame rate is not between 1 and 1000", m_path.string());
         AVFormatContext* raw = nullptr;
@@ -60,21 +65,8 @@ public:
         return check(code, "the file could not be begun");
     }
 
-    Expected<void> addFrame(ImageView<const Rgba8> picture) override {
-        assert(picture.size() == m_settings.size);
-        auto frame = makeFrame();
-        frame->format = AV_PIX_FMT_YUV420P;
-        frame->width = m_settings.size.width;
-        frame->height = m_settings.size.height;
-        if (av_frame_get_buffer(frame.get(), 0) < 0)
-            return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
-        const std::uint8_t* planes[4] = {reinterpret_cast<const std::uint8_t*>(picture.data), nullptr, nullptr,
-                                         nullptr};
-        const int strides[4] = {int(picture.stride) * 4, 0, 0, 0};
-        sws_scale(m_scaler.get(), planes, strides, 0, picture.height, frame->data, frame->linesize);
-        frame->pts = m_frames++;
-        return send(m_video.get(), m_videoStream, frame.get());
-    }
+    Expected<void> addFrame(ImageView<const Rgba8> picture) override { return addPixels(picture, 257); }
+    Expected<void> addFrame(ImageView<const Rgba16> picture) override { return addPixels(picture, 1); }
 
     Expected<void> addSound(std::span<const float> stereo) override {
         assert(m_settings.sound);
@@ -102,6 +94,28 @@ public:
     }
 
 private:
+    // Once from R'G'B' to Y'CbCr, by BT.709 in limited range, chroma on the left, dithered where there are 8 bits.
+    template <typename Pixel> Expected<void> addPixels(ImageView<const Pixel> picture, int scale) {
+        assert(picture.size() == m_settings.size);
+        for (int y = 0; y < picture.height; ++y) {
+            const Pixel* from = picture.row(y);
+            const auto row = [&](int plane) {
+                return reinterpret_cast<std::uint16_t*>(m_planes->data[plane] + y * m_planes->linesize[plane]);
+            };
+            std::uint16_t *g = row(0), *b = row(1), *r = row(2);
+            for (int x = 0; x < picture.width; ++x) {
+                r[x] = std::uint16_t(from[x].r * scale);
+                g[x] = std::uint16_t(from[x].g * scale);
+                b[x] = std::uint16_t(from[x].b * scale);
+            }
+        }
+        auto frame = makePlanes(m_video->pix_fmt, m_settings.size);
+        if (!frame) return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
+        if (auto done = m_graph->run(*m_planes, *frame, m_path.string()); !done) return done;
+        frame->pts = m_frames++;
+        return send(m_video.get(), m_videoStream, frame.get());
+    }
+
     Expected<void> check(int code, const char* what) {
         if (code >= 0) return {};
         return fail(ErrorCode::WriteFailed, fmt::format("{} ({})", what, errorText(code)), m_path.string(),
@@ -116,7 +130,7 @@ private:
         m_video.reset(avcodec_alloc_context3(codec));
         m_video->width = m_settings.size.width;
         m_video->height = m_settings.size.height;
-        m_video->pix_fmt = AV_PIX_FMT_YUV420P;
+        m_video->pix_fmt = m_settings.depth == 10 ? AV_PIX_FMT_YUV420P10LE : AV_PIX_FMT_YUV420P;
         m_video->time_base = {int(m_settings.rate.den), int(m_settings.rate.num)};
         m_video->framerate = {int(m_settings.rate.num), int(m_settings.rate.den)};
         m_video->colorspace = AVCOL_SPC_BT709;
@@ -140,13 +154,12 @@ private:
         m_videoStream->time_base = m_video->time_base;
         m_videoStream->avg_frame_rate = m_video->framerate;
         avcodec_parameters_from_context(m_videoStream->codecpar, m_video.get());
-        const Size s = m_settings.size;
-        m_scaler.reset(sws_getContext(s.width, s.height, AV_PIX_FMT_RGBA, s.width, s.height, AV_PIX_FMT_YUV420P,
-                                      SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INP | SWS_FULL_CHR_H_INT,
-                                      nullptr, nullptr, nullptr));
-        if (!m_scaler) return fail(ErrorCode::Unsupported, "pictures cannot be converted for H.264", m_path.string());
-        const int* table = sws_getCoefficients(SWS_CS_ITU709);
-        sws_setColorspaceDetails(m_scaler.get(), table, 1, table, 0, 0, 1 << 16, 1 << 16);
+        m_planes = makePlanes(AV_PIX_FMT_GBRP16LE, m_settings.size);
+        if (!m_planes) return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
+        auto graph = PlaneGraph::make({AV_PIX_FMT_GBRP16LE, m_settings.size, 0, true},
+                                      {m_video->pix_fmt, m_settings.size, AVCOL_SPC_BT709}, m_path.string());
+        if (!graph) return tl::unexpected(graph.error());
+        m_graph = std::move(*graph);
         return {};
     }
 
@@ -203,7 +216,8 @@ private:
     EncoderSettings m_settings;
     std::unique_ptr<AVFormatContext, FreeOutput> m_format;
     Owned<AVCodecContext> m_video, m_audio;
-    Owned<SwsContext> m_scaler;
+    std::optional<PlaneGraph> m_graph;
+    Owned<AVFrame> m_planes;
     AVStream *m_videoStream = nullptr, *m_audioStream = nullptr;
     std::vector<float> m_sound;
     std::int64_t m_frames = 0, m_samples = 0;

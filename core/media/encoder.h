@@ -16,18 +16,20 @@ struct EncoderSettings {
     FrameRate rate = 25;
     int quality = 16;              // x264's constant rate factor: 0 lossless, 16 very good, 23 good
     std::string preset = "medium"; // x264's preset
+    int depth = 8;                 // bits, 8 or 10
     int keyInterval = 0;           // frames between key frames at most; 0 leaves it to the encoder
     bool sound = false;
 };
 
 class Encoder {
 public:
-    /// Errors: BadInput for a size or rate that H.264 has not; WriteFailed; Unsupported without an encoder.
+    /// Errors: BadInput for a size, depth or rate that H.264 has not; WriteFailed; Unsupported without an encoder.
     static Expected<std::unique_ptr<Encoder>> open(const std::filesystem::path& path, const EncoderSettings& settings);
     virtual ~Encoder() = default;
 
     /// The next frame, alpha ignored. REQUIRES: the size of the settings. Errors: WriteFailed.
     virtual Expected<void> addFrame(ImageView<const Rgba8> picture) = 0;
+    virtual Expected<void> addFrame(ImageView<const Rgba16> picture) = 0;
     /// The next sound, interleaved stereo at audioRate. REQUIRES: settings.sound.
     virtual Expected<void> addSound(std::span<const float> stereo) = 0;
     /// Writes what is left and puts the file in place.

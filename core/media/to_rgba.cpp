@@ -71,7 +71,30 @@ int bitDepthOf(int pixelFormat) {
     return d ? d->comp[0].depth : 8;
 }
 
-Expected<Image<Linear16>> ToLinear::convert(const AVFrame& frame, int rotation, const std::string& path) {
+AVChromaLocation chromaOf(const AVFrame& frame) {
+    if (frame.chroma_location != AVCHROMA_LOC_UNSPECIFIED) return frame.chroma_location;
+    return plainFormat(frame.format) != frame.format ? AVCHROMA_LOC_CENTER : AVCHROMA_LOC_LEFT;
+}
+
+Expected<Image<Linear16>> ToLinear::byPlanes(const AVFrame& frame, const std::string& path) {
+    const Size size{frame.width, frame.height};
+    const PlaneFormat from{plainFormat(frame.format), size, matrixOf(frame), isFullRange(frame), chromaOf(frame)};
+    if (!m_graph || m_graph->from() != from) {
+        auto graph = PlaneGraph::make(from, {AV_PIX_FMT_GBRP16LE, size, 0, true}, path);
+        if (!graph) return tl::unexpected(graph.error());
+        m_graph = std::move(*graph);
+        m_planes = makePlanes(AV_PIX_FMT_GBRP16LE, size);
+    }
+    if (!m_planes) return fail(ErrorCode::Unreadable, "a picture could not be converted: out of memory", path);
+    if (auto done = m_graph->run(frame, *m_planes, path); !done) return tl::unexpected(done.error());
+    const auto plane = [&](int i) {
+        return ImageView<const std::uint16_t>{reinterpret_cast<const std::uint16_t*>(m_planes->data[i]), size.width,
+                                              size.height, m_planes->linesize[i] / 2};
+    };
+    return linearise(plane(2), plane(0), plane(1));
+}
+
+Expected<Image<Linear16>> ToLinear::byScaler(const AVFrame& frame, const std::string& path) {
     const bool deep = bitDepthOf(frame.format) > 8;
     const auto target = deep ? AV_PIX_FMT_RGBA64LE : AV_PIX_FMT_RGBA;
     const int matrix = matrixOf(frame), range = isFullRange(frame);
@@ -82,11 +105,19 @@ Expected<Image<Linear16>> ToLinear::convert(const AVFrame& frame, int rotation, 
             return fail(ErrorCode::Unsupported,
                         fmt::format("its pixel format ({}) cannot be converted", av_get_pix_fmt_name(source)), path,
                         "convert it first");
-        m_context.reset(sws_getContext(frame.width, frame.height, source, frame.width, frame.height, target,
-                                       SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT | SWS_FULL_CHR_H_INP,
-                                       nullptr, nullptr, nullptr));
-        if (!m_context)
+        m_context.reset(sws_alloc_context());
+        const auto set = [&](const char* name, int value) { av_opt_set_int(m_context.get(), name, value, 0); };
+        set("srcw", frame.width), set("srch", frame.height), set("src_format", source);
+        set("dstw", frame.width), set("dsth", frame.height), set("dst_format", target);
+        set("sws_flags", SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT | SWS_FULL_CHR_H_INP);
+        // In 1/256 of a luma pixel from the first one's left or upper edge; -513 leaves it to libswscale.
+        const AVChromaLocation chroma = chromaOf(frame);
+        set("src_h_chr_pos", chroma == AVCHROMA_LOC_CENTER || chroma == AVCHROMA_LOC_TOP ? 128 : 0);
+        set("src_v_chr_pos", chroma == AVCHROMA_LOC_TOPLEFT || chroma == AVCHROMA_LOC_TOP ? 0 : 128);
+        if (sws_init_context(m_context.get(), nullptr, nullptr) < 0) {
+            m_context.reset();
             return fail(ErrorCode::Unsupported, "its pictures cannot be converted", path, "convert it first");
+        }
         const int* table = sws_getCoefficients(matrix);
         sws_setColorspaceDetails(m_context.get(), table, range, sws_getCoefficients(SWS_CS_DEFAULT), 1, 0, 1 << 16,
                                  1 << 16);
@@ -99,7 +130,15 @@ Expected<Image<Linear16>> ToLinear::convert(const AVFrame& frame, int rotation, 
             return fail(ErrorCode::Unreadable, "a picture could not be converted", path);
         return linearise(std::as_const(picture).view());
     };
-    auto linear = deep ? run(Image<Rgba16>(frame.width, frame.height)) : run(Image<Rgba8>(frame.width, frame.height));
+    return deep ? run(Image<Rgba16>(frame.width, frame.height)) : run(Image<Rgba8>(frame.width, frame.height));
+}
+
+Expected<Image<Linear16>> ToLinear::convert(const AVFrame& frame, int rotation, const std::string& path) {
+    const AVPixelFormat format = plainFormat(frame.format);
+    const AVPixFmtDescriptor* d = av_pix_fmt_desc_get(format);
+    const bool planes =
+        d && !(d->flags & AV_PIX_FMT_FLAG_RGB) && PlaneGraph::canTake(format, {frame.width, frame.height});
+    auto linear = planes ? byPlanes(frame, path) : byScaler(frame, path);
     if (!linear) return linear;
     return turned(std::move(*linear), rotation);
 }

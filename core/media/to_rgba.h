@@ -1,9 +1,16 @@
 #pragma once
 // Inside core/media only: a decoded picture to linear light, by the stream's own matrix and range, turned upright.
+#include <optional>
+
 #include "core/media/av_support.h"
+#include "core/media/plane_graph.h"
 #include "core/raster/image.h"
 
 namespace virga::av {
+
+/// Where the chroma samples of a picture are: as marked; else in the middle for JPEG pictures (JFIF), on the left
+/// (MPEG-2, H.264) for others.
+AVChromaLocation chromaOf(const AVFrame& frame);
 
 /// Keeps the converter between pictures of the same kind. Not for two threads at once.
 class ToLinear {
@@ -12,6 +19,11 @@ public:
     Expected<Image<Linear16>> convert(const AVFrame& frame, int rotation, const std::string& path);
 
 private:
+    Expected<Image<Linear16>> byPlanes(const AVFrame& frame, const std::string& path);
+    std::optional<PlaneGraph> m_graph;
+    Owned<AVFrame> m_planes;
+    // For packed, palette and grey pictures, and those with alpha: libswscale.
+    Expected<Image<Linear16>> byScaler(const AVFrame& frame, const std::string& path);
     Owned<SwsContext> m_context;
     int m_width = 0, m_height = 0, m_format = -1, m_matrix = -1, m_range = -1;
 };

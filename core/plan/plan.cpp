@@ -60,16 +60,20 @@ namespace {
 LayerPlan layerFor(const Project& project, const Clip& clip, std::int64_t frame, std::int64_t start,
                    const Shutter& shutter) {
     LayerPlan layer;
+    layer.frame = frame;
     layer.mediaId = clip.mediaId;
     layer.fit = clip.fit;
     layer.crop = clip.crop;
     layer.placement = clip.placement;
-    layer.edges = edgesOf(project, clip);
+    layer.edges = {edgesOf(project, clip), project.settings.copies};
     if (const Media* media = findMedia(project, clip.mediaId)) {
         layer.source = croppedSize(media->size, clip.crop);
         layer.pixelAspect = media->pixelAspect;
     }
     layer.sourceTime = sourceTime(project, clip, frame - start);
+    // What runs faster than it was shot is exposed for as long as the shutter is open, as a camera would have.
+    if (const Media* media = findMedia(project, clip.mediaId); media && !media->still && clip.speed > Rational(1))
+        layer.sourcePerFrame = clip.speed / project.settings.rate;
     layer.shutter = openInterval(shutter, double(frame));
     layer.samples = shutter.samples;
     if (!clip.drift.empty()) layer.stacks.push_back({clip.drift, Side::Incoming, double(start)});
@@ -186,6 +190,8 @@ std::uint64_t hashOf(const FramePlan& plan) {
         hash.add(std::string_view(l.mediaId))
             .add(l.sourceTime.num)
             .add(l.sourceTime.den)
+            .add(l.sourcePerFrame.num)
+            .add(l.sourcePerFrame.den)
             .add(l.source.width)
             .add(l.source.height);
         hash.add(l.crop.left).add(l.crop.top).add(l.crop.right).add(l.crop.bottom).add(l.placement.scale);
@@ -193,7 +199,13 @@ std::uint64_t hashOf(const FramePlan& plan) {
             .add(l.placement.position.y)
             .add(l.placement.anchor.x)
             .add(l.placement.anchor.y);
-        hash.add(l.pixelAspect.num).add(l.pixelAspect.den).add(l.fit).add(l.edges).add(l.opacity).add(l.samples);
+        hash.add(l.pixelAspect.num)
+            .add(l.pixelAspect.den)
+            .add(l.fit)
+            .add(l.edges.fill)
+            .add(l.edges.copies)
+            .add(l.opacity)
+            .add(l.samples);
         // Moves are a function of time since their origin: two frames that only lie elsewhere in the reel look the
         // same.
         hash.add(l.shutter.open - double(plan.frame)).add(l.shutter.close - double(plan.frame)).add(l.stacks.size());

@@ -18,16 +18,18 @@ struct TimedStack {
 
 /// One clip on screen.
 struct LayerPlan {
-    int clip = -1;    // in the reel; -1 for an overlay
-    int overlay = -1; // among the overlays; -1 for a clip of the reel
+    std::int64_t frame = 0; // of the reel; sourceTime is its own time
+    int clip = -1;          // in the reel; -1 for an overlay
+    int overlay = -1;       // among the overlays; -1 for a clip of the reel
     std::string mediaId;
-    Rational sourceTime; // seconds into the media
-    Size source;         // the media's pixels, upright, after cropping
+    Rational sourceTime;     // seconds into the media
+    Rational sourcePerFrame; // seconds of the media for a frame of the reel; 0 where each frame shows one picture only
+    Size source;             // the media's pixels, upright, after cropping
     Rational pixelAspect = 1;
     Fit fit = Fit::Fill;
     Crop crop;
     Placement placement;
-    EdgeFill edges = EdgeFill::Mirror;
+    Edges edges;
     double opacity = 1;
     OpenInterval shutter;
     int samples = 0;                // per frame; 0 is as many as the movement needs

@@ -18,11 +18,14 @@ namespace virga {
 
 enum class Fit { Fill, Fit, Stretch };
 
+inline constexpr int mostCopies = 99;
+
 struct Settings {
     Size size{1920, 1080};
     FrameRate rate = 25;
     Shutter shutter;
     EdgeFill edges = EdgeFill::Mirror;
+    int copies = 0; // repeated or mirrored frames on each side at most, to `mostCopies`; 0 is without a limit
     bool operator==(const Settings&) const = default;
 };
 

@@ -290,6 +290,7 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
                     "write a rate such as 25 or 30000/1001");
     if (s.contains("shutter")) project.settings.shutter = shutterFrom(s["shutter"]);
     project.settings.edges = edgesNamed(s.value("edges", "mirror")).value_or(EdgeFill::Mirror);
+    project.settings.copies = s.value("copies", 0);
     for (const json& m : document["media"]) project.media.push_back(mediaFrom(m, folder));
     for (const json& c : document["reel"]) project.reel.push_back(clipFrom(c));
     for (const json& m : document.value("music", json::array())) project.music.push_back(musicFrom(m));

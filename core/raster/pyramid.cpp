@@ -66,14 +66,21 @@ Image<Linear16> halved(const Image<Linear16>& fine) {
 
 } // namespace
 
-Pyramid::Pyramid(Image<Linear16> picture) {
+Pyramid::Pyramid(Image<Linear16> picture, Enlarging how) {
     if (picture.isEmpty()) return;
+    if (how != Enlarging::Bilinear) m_larger = doubled(picture, how);
     m_levels.push_back(std::move(picture));
     while (m_levels.back().width() > 1 || m_levels.back().height() > 1) m_levels.push_back(halved(m_levels.back()));
 }
 
+Pyramid Pyramid::flat(Image<Linear16> picture) {
+    Pyramid pyramid;
+    if (!picture.isEmpty()) pyramid.m_levels.push_back(std::move(picture));
+    return pyramid;
+}
+
 std::size_t Pyramid::bytes() const {
-    std::size_t sum = 0;
+    std::size_t sum = m_larger.bytes();
     for (const auto& level : m_levels) sum += level.bytes();
     return sum;
 }

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cmath>
 #include <memory>
 #include <vector>
@@ -16,14 +17,55 @@ template <int Count> std::vector<std::uint16_t> linearTable() {
     return table;
 }
 
-const std::vector<std::uint8_t>& codeTable() {
-    static const std::vector<std::uint8_t> table = [] {
-        std::vector<std::uint8_t> t(65536);
+// Code values in 1/256 for linear light in 1/65535.
+const std::vector<std::uint16_t>& codeTable() {
+    static const std::vector<std::uint16_t> table = [] {
+        std::vector<std::uint16_t> t(65536);
         for (int i = 0; i < 65536; ++i)
-            t[std::size_t(i)] = std::uint8_t(std::lround(codeFromLinear(i / 65535.0) * 255));
+            t[std::size_t(i)] = std::uint16_t(std::lround(codeFromLinear(i / 65535.0) * 255 * 256));
         return t;
     }();
     return table;
+}
+
+// The pattern of Bayer 1973, in 1/256 of a code value, from 1/16 to 15/16.
+using Pattern = std::array<std::array<std::uint16_t, 8>, 8>;
+const Pattern& pattern() {
+    static const Pattern made = [] {
+        Pattern p{};
+        for (unsigned y = 0; y < 8; ++y)
+            for (unsigned x = 0; x < 8; ++x) {
+                unsigned rank = 0; // bits of x ^ y and y, interleaved and turned round
+                for (unsigned bit = 0; bit < 3; ++bit)
+                    rank |= ((((x ^ y) >> bit) & 1) << (5 - 2 * bit)) | (((y >> bit) & 1) << (4 - 2 * bit));
+                p[y][x] = std::uint16_t(16 + (2 * rank + 1) * 224 / 128);
+            }
+        return p;
+    }();
+    return made;
+}
+
+// Codes of 0 to 1 by straight lines between 256 points of each octave.
+constexpr int octaves = 9;                                              // from 2^-9, below which the curve is straight
+constexpr std::uint32_t firstBits = std::uint32_t(127 - octaves) << 23; // 2^-9 as an IEEE float
+const std::vector<float>& deepTable() {
+    static const std::vector<float> table = [] {
+        std::vector<float> t;
+        for (int i = 0; i <= octaves * 256 + 1; ++i) {
+            const double v = std::ldexp(1 + (i % 256) / 256.0, i / 256 - octaves);
+            t.push_back(float(codeFromLinear(v) * 65535));
+        }
+        return t;
+    }();
+    return table;
+}
+
+std::uint16_t deepCode(float v, const float* table) {
+    v = std::min(std::max(v, 0.0f), 1.0f);
+    if (v < 1.0f / (1 << octaves)) return std::uint16_t(v * (12.92f * 65535) + 0.5f);
+    const std::uint32_t bits = std::bit_cast<std::uint32_t>(v) - firstBits, i = bits >> 15;
+    const float part = float(bits & 0x7fff) * (1.0f / 0x8000);
+    return std::uint16_t(table[i] + (table[i + 1] - table[i]) * part + 0.5f);
 }
 
 template <int Most, typename Pixel>
@@ -65,13 +107,60 @@ Image<Linear16> linearise(ImageView<const Rgba16> picture) {
     return lineariseBy<65535>(picture, table);
 }
 
+Image<Linear16> linearise(ImageView<const std::uint16_t> r, ImageView<const std::uint16_t> g,
+                          ImageView<const std::uint16_t> b) {
+    static const auto table = linearTable<65536>();
+    Image<Linear16> out(r.size());
+    for (int y = 0; y < r.height; ++y) {
+        const std::uint16_t *red = r.row(y), *green = g.row(y), *blue = b.row(y);
+        Linear16* to = out.row(y);
+        for (int x = 0; x < r.width; ++x) to[x] = {table[red[x]], table[green[x]], table[blue[x]], linearOne};
+    }
+    return out;
+}
+
 void encodeRow(const LinearF* from, Rgba8* to, int count) {
-    const std::uint8_t* table = codeTable().data();
-    const auto code = [table](float v) { return table[int(std::clamp(v, 0.0f, 1.0f) * 65535.0f + 0.5f)]; };
+    const std::uint16_t* table = codeTable().data();
+    const auto code = [table](float v) {
+        return std::uint8_t((table[int(std::clamp(v, 0.0f, 1.0f) * 65535.0f + 0.5f)] + 128) >> 8);
+    };
     for (int x = 0; x < count; ++x) {
         const LinearF p = from[x];
         to[x] = {code(p.r), code(p.g), code(p.b), std::uint8_t(std::clamp(p.a, 0.0f, 1.0f) * 255.0f + 0.5f)};
     }
+}
+
+void ditherRow(const LinearF* from, Rgba8* to, int count, int x, int y) {
+    const std::uint16_t* table = codeTable().data();
+    const auto& row = pattern()[std::size_t(y & 7)];
+    for (int i = 0; i < count; ++i) {
+        const LinearF p = from[i];
+        const std::uint16_t threshold = row[std::size_t((x + i) & 7)];
+        const auto code = [&](float v) {
+            return std::uint8_t((table[int(std::clamp(v, 0.0f, 1.0f) * 65535.0f + 0.5f)] + threshold) >> 8);
+        };
+        to[i] = {code(p.r), code(p.g), code(p.b), std::uint8_t(std::clamp(p.a, 0.0f, 1.0f) * 255.0f + 0.5f)};
+    }
+}
+
+void encodeRow(const LinearF* from, Rgba16* to, int count) {
+    const float* table = deepTable().data();
+    for (int x = 0; x < count; ++x) {
+        const LinearF p = from[x];
+        to[x] = {deepCode(p.r, table), deepCode(p.g, table), deepCode(p.b, table),
+                 std::uint16_t(std::clamp(p.a, 0.0f, 1.0f) * 65535.0f + 0.5f)};
+    }
+}
+
+void encodeRow(const Linear16* from, Rgba16* to, int count) {
+    static const auto codes = [] {
+        std::vector<std::uint16_t> made(linearOne + 1);
+        for (int v = 0; v <= linearOne; ++v)
+            made[std::size_t(v)] = deepCode(float(v) * (1.0f / linearOne), deepTable().data());
+        return made;
+    }();
+    const auto alpha = [](std::uint16_t v) { return std::uint16_t(float(v) * (1.0f / linearOne) * 65535.0f + 0.5f); };
+    for (int x = 0; x < count; ++x) to[x] = {codes[from[x].r], codes[from[x].g], codes[from[x].b], alpha(from[x].a)};
 }
 
 void encodeRow(const Linear16* from, Rgba8* to, int count) {

@@ -31,13 +31,14 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     e.size = settings.size.isEmpty() ? project.settings.size : settings.size;
     e.rate = project.settings.rate;
     e.quality = settings.quality;
+    e.depth = settings.depth;
     e.sound = sound;
     auto encoder = Encoder::open(settings.path, e);
     if (!encoder) return tl::unexpected(encoder.error());
     ExportReport report;
     const std::int64_t block = std::max<std::int64_t>(1, roundToInteger(e.rate * 4)); // sound goes in by four seconds
     // Three things at once: the next frame's sources are decoded, this one is rendered, the last one is encoded.
-    const auto encode = [&](std::int64_t n, const Image<Rgba8>& picture) -> Expected<void> {
+    const auto encode = [&](std::int64_t n, const Image<Rgba16>& picture) -> Expected<void> {
         if (sound && (n - settings.from) % block == 0)
             if (auto done =
                     (*encoder)->addSound(mixSound(project, n, std::min(n + block, to), &report.problems, cancel));
@@ -57,8 +58,9 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     for (auto n = settings.from; n < to; ++n) {
         if (fetching.valid()) fetching.get();
         if (n + 1 < to)
-            fetching = std::async(std::launch::async, [&, n] { fetchSources(project, n + 1, pool, cancel); });
-        auto picture = renderFrame(project, n, e.size, settings.render, pool, cancel);
+            fetching = std::async(std::launch::async,
+                                  [&, n] { fetchSources(project, n + 1, e.size, settings.render, pool, cancel); });
+        auto picture = renderDeepFrame(project, n, e.size, settings.render, pool, cancel);
         if (!picture) return tl::unexpected(picture.error());
         if (auto done = encoded(); !done) return tl::unexpected(done.error());
         encoding =

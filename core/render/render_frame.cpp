@@ -1,37 +1,15 @@
 #include "core/render/render_frame.h"
 
 #include <algorithm>
-#include <atomic>
 #include <tbb/parallel_for.h>
 #include <vector>
 
 #include "core/raster/compose.h"
-#include "core/raster/sampler.h"
-#include "core/raster/samples_needed.h"
 #include "core/raster/transfer.h"
+#include "core/render/exposure.h"
 
 namespace virga {
 namespace {
-
-struct Layer {
-    LayerPlan plan;
-    std::shared_ptr<const Pyramid> source;
-};
-
-std::vector<ScreenMap> mapsFor(const LayerPlan& layer, Tile tile, Size output, const Quality& quality) {
-    int count = layer.samples;
-    if (layer.shutter.close <= layer.shutter.open) count = 1;
-    if (count <= 0) {
-        const auto at = [&](double part) { return mapAt(layer, layer.shutter.at(part), output); };
-        count = samplesNeeded(pathLength(at, tile), quality.pixelsPerSample, quality.mostSamples);
-    }
-    std::vector<ScreenMap> maps;
-    maps.reserve(std::size_t(count));
-    for (const double time : sampleTimes(layer.shutter, count)) maps.push_back(mapAt(layer, time, output));
-    // Where nothing moves, all samples are one.
-    if (std::all_of(maps.begin(), maps.end(), [&](const ScreenMap& m) { return m == maps.front(); })) maps.resize(1);
-    return maps;
-}
 
 // How much of a pixel row or column of n lies under bars that leave the middle `open` of them free.
 float underBars(int pixel, double n, double open) {
@@ -52,78 +30,112 @@ void layBars(const BarsPlan& bars, Tile tile, Size output, LinearF* pixels) {
         }
 }
 
-void renderTile(const std::vector<Layer>& layers, const FramePlan& plan, Tile tile, Size output, const Quality& quality,
-                Image<Rgba8>& picture) {
-    const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
-    if (layers.size() == 1 && layers[0].plan.opacity >= 1 && plan.bars.empty()) { // most frames: nothing to lay over
-        const Layer& layer = layers[0];
-        const auto maps = mapsFor(layer.plan, tile, output, quality);
-        if (const Linear16* from = stillPixels(*layer.source, maps, tile)) {
-            for (int y = 0; y < tile.height; ++y, from += layer.source->size().width)
+void codeRow(const LinearF* from, Rgba8* to, int count, int x, int y) {
+    ditherRow(from, to, count, x, y);
+}
+void codeRow(const LinearF* from, Rgba16* to, int count, int, int) {
+    encodeRow(from, to, count);
+}
+
+template <typename Pixel>
+void renderTile(const std::vector<std::unique_ptr<Exposure>>& layers, const FramePlan& plan, Tile tile,
+                Image<Pixel>& picture) {
+    if (layers.size() == 1 && layers[0]->opacity() >= 1 && plan.bars.empty()) { // most frames: nothing to lay over
+        int stride = 0;
+        if (const Linear16* from = layers[0]->still(tile, stride)) {
+            for (int y = 0; y < tile.height; ++y, from += stride)
                 encodeRow(from, picture.row(tile.y + y) + tile.x, tile.width);
             return;
         }
     }
-    std::vector<LinearF> sum(count), one;
+    const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
+    alignas(64) LinearF sum[mostTilePixels], one[mostTilePixels];
+    std::fill_n(sum, count, LinearF{});
     bool empty = true;
     for (std::size_t i = 0; i <= layers.size(); ++i) {
         if (i == plan.reelLayers)
             for (const BarsPlan& bars : plan.bars) {
-                layBars(bars, tile, output, sum.data());
+                layBars(bars, tile, picture.size(), sum);
                 empty = false;
             }
         if (i == layers.size()) break;
-        const Layer& layer = layers[i];
-        if (layer.plan.opacity <= 0) continue;
-        const auto maps = mapsFor(layer.plan, tile, output, quality);
-        if (empty && layer.plan.opacity >= 1) {
-            sampleTile(*layer.source, layer.plan.edges, maps, tile, sum.data());
+        const Exposure& layer = *layers[i];
+        if (layer.opacity() <= 0) continue;
+        if (empty && layer.opacity() >= 1) {
+            layer.sample(tile, sum);
         } else {
-            one.resize(count);
-            sampleTile(*layer.source, layer.plan.edges, maps, tile, one.data());
-            layOver(sum.data(), one.data(), int(count), float(layer.plan.opacity));
+            layer.sample(tile, one);
+            layOver(sum, one, int(count), float(layer.opacity()));
         }
         empty = false;
     }
     for (int y = 0; y < tile.height; ++y)
-        encodeRow(&sum[std::size_t(y) * std::size_t(tile.width)], picture.row(tile.y + y) + tile.x, tile.width);
+        codeRow(sum + y * tile.width, picture.row(tile.y + y) + tile.x, tile.width, tile.x, tile.y + y);
 }
 
-} // namespace
+// Equal tiles of one shape that together cover the output.
+std::vector<Tile> tilesFor(Size output, Exposure::Shape shape) {
+    const auto parted = [](int whole, int most) {
+        const int parts = (whole + most - 1) / most;
+        return (whole + parts - 1) / parts;
+    };
+    int width = tileSide, height = tileSide;
+    if (shape == Exposure::Shape::Wide) {
+        width = parted(output.width, 1024);
+        height = mostTilePixels / width;
+    } else if (shape == Exposure::Shape::Tall) {
+        height = parted(output.height, 256);
+        width = mostTilePixels / height;
+    }
+    std::vector<Tile> tiles;
+    for (int y = 0; y < output.height; y += height)
+        for (int x = 0; x < output.width; x += width)
+            tiles.push_back({x, y, std::min(width, output.width - x), std::min(height, output.height - y)});
+    return tiles;
+}
 
-Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
-                                   SourcePool& pool, const Cancel& cancel) {
-    std::vector<Layer> layers;
+template <typename Pixel>
+Expected<Image<Pixel>> render(const Project& project, std::int64_t frame, Size output, const Quality& quality,
+                              SourcePool& pool, const Cancel& cancel) {
+    std::vector<std::unique_ptr<Exposure>> layers;
     const FramePlan plan = planFrame(project, frame);
     for (const LayerPlan& planned : plan.layers) {
         const Media* media = findMedia(project, planned.mediaId);
         if (!media)
             return fail(ErrorCode::NotFound, "the clip's media is not in the project", planned.mediaId,
                         "delete the clip, or add its file again");
-        auto source = pool.picture(media->path, planned.sourceTime, planned.crop);
-        if (!source) return tl::unexpected(source.error());
-        layers.push_back({planned, std::move(*source)});
-        // What is really there decides, whatever the project remembers.
-        layers.back().plan.source = layers.back().source->size();
+        auto sources = sourcesFor(planned, media->path, output, quality, pool);
+        if (!sources) return tl::unexpected(sources.error());
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
+        layers.push_back(std::make_unique<Exposure>(planned, std::move(*sources), output, quality, cancel));
     }
-    Image<Rgba8> picture(output);
-    const int across = (output.width + tileSide - 1) / tileSide, down = (output.height + tileSide - 1) / tileSide;
-    tbb::parallel_for(0, across * down, [&](int i) {
-        if (cancel.requested()) return;
-        const int x = i % across * tileSide, y = i / across * tileSide;
-        renderTile(layers, plan, {x, y, std::min(tileSide, output.width - x), std::min(tileSide, output.height - y)},
-                   output, quality, picture);
+    Image<Pixel> picture(output);
+    const auto tiles = tilesFor(output, layers.empty() ? Exposure::Shape::Square : layers.front()->shape());
+    tbb::parallel_for(std::size_t(0), tiles.size(), [&](std::size_t i) {
+        if (!cancel.requested()) renderTile(layers, plan, tiles[i], picture);
     });
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     return picture;
 }
 
-void fetchSources(const Project& project, std::int64_t frame, SourcePool& pool, const Cancel& cancel) {
+} // namespace
+
+Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
+                                   SourcePool& pool, const Cancel& cancel) {
+    return render<Rgba8>(project, frame, output, quality, pool, cancel);
+}
+
+Expected<Image<Rgba16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
+                                        SourcePool& pool, const Cancel& cancel) {
+    return render<Rgba16>(project, frame, output, quality, pool, cancel);
+}
+
+void fetchSources(const Project& project, std::int64_t frame, Size output, const Quality& quality, SourcePool& pool,
+                  const Cancel& cancel) {
     for (const LayerPlan& planned : planFrame(project, frame).layers) {
         if (cancel.requested()) return;
         if (const Media* media = findMedia(project, planned.mediaId))
-            (void)pool.picture(media->path, planned.sourceTime, planned.crop);
+            (void)sourcesFor(planned, media->path, output, quality, pool);
     }
 }
 

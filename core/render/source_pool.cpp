@@ -29,42 +29,78 @@ std::shared_ptr<SourcePool::OpenFile> SourcePool::fileFor(const std::filesystem:
     return file;
 }
 
-Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesystem::path& path, Rational seconds,
-                                                             const Crop& crop) {
-    const auto file = fileFor(path);
-    const auto keyOf = [&](std::int64_t index) {
-        return Hash()
-            .add(std::string_view(path.native()))
-            .add(file->generation)
-            .add(index)
-            .add(crop.left)
-            .add(crop.top)
-            .add(crop.right)
-            .add(crop.bottom)
-            .value();
-    };
-    // What is there already does not wait for what is being decoded.
-    if (const VideoReader* ready = file->ready.load())
-        if (auto kept = m_pictures.find(keyOf(ready->indexAt(seconds)))) return kept;
-    const std::lock_guard lock(file->mutex);
-    if (file->error) return tl::unexpected(*file->error);
-    if (!file->reader) {
+// The file's reader, opened if need be; it may be asked which picture is which without a lock.
+Expected<const VideoReader*> SourcePool::opened(const std::filesystem::path& path, OpenFile& file) {
+    if (const VideoReader* ready = file.ready.load()) return ready;
+    const std::lock_guard lock(file.mutex);
+    if (file.error) return tl::unexpected(*file.error);
+    if (!file.reader) {
         auto reader = VideoReader::open(path);
         if (!reader) {
-            file->error = reader.error();
+            file.error = reader.error();
             return tl::unexpected(reader.error());
         }
-        file->reader = std::move(*reader);
-        file->ready = file->reader.get();
+        file.reader = std::move(*reader);
+        file.ready = file.reader.get();
     }
-    const auto index = file->reader->indexAt(seconds);
-    const auto key = keyOf(index);
+    return file.reader.get();
+}
+
+Expected<std::shared_ptr<const Pyramid>> SourcePool::pictureNumber(const std::filesystem::path& path, OpenFile& file,
+                                                                   std::int64_t index, const Crop& crop,
+                                                                   Enlarging enlarging) {
+    const auto key = Hash()
+                         .add(std::string_view(path.native()))
+                         .add(file.generation)
+                         .add(index)
+                         .add(crop.left)
+                         .add(crop.top)
+                         .add(crop.right)
+                         .add(crop.bottom)
+                         .add(enlarging)
+                         .value();
+    // What is there already does not wait for what is being decoded.
     if (auto kept = m_pictures.find(key)) return kept;
-    auto picture = file->reader->read(index);
+    const std::lock_guard lock(file.mutex);
+    if (auto kept = m_pictures.find(key)) return kept;
+    auto picture = file.reader->read(index);
     if (!picture) return tl::unexpected(picture.error());
-    auto pyramid = std::make_shared<const Pyramid>(crop.isEmpty() ? std::move(*picture) : cropped(*picture, crop));
+    auto pyramid =
+        std::make_shared<const Pyramid>(crop.isEmpty() ? std::move(*picture) : cropped(*picture, crop), enlarging);
     m_pictures.put(key, pyramid, pyramid->bytes());
     return std::shared_ptr<const Pyramid>(pyramid);
+}
+
+Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesystem::path& path, Rational seconds,
+                                                             const Crop& crop, Enlarging enlarging) {
+    const auto file = fileFor(path);
+    const auto reader = opened(path, *file);
+    if (!reader) return tl::unexpected(reader.error());
+    return pictureNumber(path, *file, (*reader)->indexAt(seconds), crop, enlarging);
+}
+
+Expected<std::vector<SourcePool::Exposed>> SourcePool::exposed(const std::filesystem::path& path, Rational from,
+                                                               Rational to, int most, const Crop& crop,
+                                                               Enlarging enlarging) {
+    const auto file = fileFor(path);
+    const auto reader = opened(path, *file);
+    if (!reader) return tl::unexpected(reader.error());
+    const double length = (to - from).toDouble();
+    const std::int64_t first = (*reader)->indexAt(from);
+    std::int64_t last = length > 0 ? (*reader)->indexAt(to) : first;
+    if (last > first && (*reader)->timeOf(last) >= to) --last; // it only begins when the span ends
+    const std::int64_t all = last - first + 1, count = std::clamp<std::int64_t>(most, 1, all);
+    std::vector<Exposed> out;
+    for (std::int64_t i = 0; i < count; ++i) {
+        const std::int64_t begin = first + all * i / count, end = first + all * (i + 1) / count;
+        const auto part = [&](std::int64_t index) {
+            return std::clamp(((*reader)->timeOf(index) - from).toDouble() / length, 0.0, 1.0);
+        };
+        auto picture = pictureNumber(path, *file, begin + (end - begin) / 2, crop, enlarging);
+        if (!picture) return tl::unexpected(picture.error());
+        out.push_back({std::move(*picture), i == 0 ? 0 : part(begin), i + 1 == count ? 1 : part(end)});
+    }
+    return out;
 }
 
 void SourcePool::forget(const std::filesystem::path& path) {

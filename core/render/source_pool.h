@@ -6,6 +6,7 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <vector>
 
 #include "core/base/error.h"
 #include "core/media/video_reader.h"
@@ -22,7 +23,17 @@ public:
     /// The picture on screen at a time, in seconds from the file's first one, without what is cropped off (whole
     /// pixels). Errors: as VideoReader.
     Expected<std::shared_ptr<const Pyramid>> picture(const std::filesystem::path& path, Rational seconds,
-                                                     const Crop& crop = {});
+                                                     const Crop& crop = {}, Enlarging enlarging = Enlarging::Bilinear);
+
+    /// One of the pictures on screen during a span of the source's time, and during which part of it, 0 to 1.
+    struct Exposed {
+        std::shared_ptr<const Pyramid> picture;
+        double from = 0, to = 1;
+    };
+    /// All of them in order; of more than `most` (at least 1) pictures, evenly spaced ones stand for their neighbours.
+    /// REQUIRES: from <= to. Errors: as VideoReader.
+    Expected<std::vector<Exposed>> exposed(const std::filesystem::path& path, Rational from, Rational to, int most,
+                                           const Crop& crop = {}, Enlarging enlarging = Enlarging::Bilinear);
 
     /// Forgets a file: its reader and its errors, after it was changed or relinked.
     void forget(const std::filesystem::path& path);
@@ -37,6 +48,9 @@ private:
         std::uint64_t generation = 0;
     };
     std::shared_ptr<OpenFile> fileFor(const std::filesystem::path& path);
+    Expected<const VideoReader*> opened(const std::filesystem::path& path, OpenFile& file);
+    Expected<std::shared_ptr<const Pyramid>> pictureNumber(const std::filesystem::path& path, OpenFile& file,
+                                                           std::int64_t index, const Crop& crop, Enlarging enlarging);
 
     std::mutex m_mutex;
     std::map<std::filesystem::path, std::shared_ptr<OpenFile>> m_files;

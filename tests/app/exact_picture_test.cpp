@@ -40,7 +40,7 @@ protected:
             EXPECT_EQ(compare(viewOf(shown), rendered->view()).most, 0) << "frame " << n << " as the export renders it";
             const auto decoded = (*reader)->read(n - from);
             ASSERT_TRUE(decoded);
-            const auto back = sampled(Pyramid(std::move(const_cast<Image<Linear16>&>(*decoded))), int(EdgeFill::Hold),
+            const auto back = sampled(Pyramid(std::move(const_cast<Image<Linear16>&>(*decoded))), EdgeFill::Hold,
                                       {ScreenMap()}, p.settings.size);
             EXPECT_GT(compare(viewOf(shown), back.view()).psnr, 34) << "frame " << n << " through the codec";
         }

@@ -55,13 +55,13 @@ Pyramid pyramidOf(const Image<Rgba8>& picture) {
     return Pyramid(linearise(picture.view()));
 }
 
-Image<Rgba8> sampled(const Pyramid& source, int edges, const std::vector<ScreenMap>& maps, Size output) {
+Image<Rgba8> sampled(const Pyramid& source, Edges edges, const std::vector<ScreenMap>& maps, Size output) {
     Image<Rgba8> out(output);
     std::vector<LinearF> block(tileSide * tileSide);
     for (int y = 0; y < output.height; y += tileSide)
         for (int x = 0; x < output.width; x += tileSide) {
             const Tile tile{x, y, std::min(tileSide, output.width - x), std::min(tileSide, output.height - y)};
-            sampleTile(source, EdgeFill(edges), maps, tile, block.data());
+            sampleTile(source, edges, maps, tile, block.data());
             for (int j = 0; j < tile.height; ++j)
                 encodeRow(&block[std::size_t(j) * std::size_t(tile.width)], out.row(y + j) + x, tile.width);
         }

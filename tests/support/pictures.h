@@ -2,6 +2,7 @@
 // Pictures for tests, and measuring how far two are apart.
 #include <opencv2/core.hpp>
 
+#include "core/geom/edge_fill.h"
 #include "core/raster/image.h"
 #include "core/raster/pyramid.h"
 
@@ -14,7 +15,7 @@ Image<Rgba8> copyOf(const Image<Rgba8>& picture);
 Pyramid pyramidOf(const Image<Rgba8>& picture);
 
 /// A whole picture through the sampling kernel, tile by tile, encoded to 8 bit.
-Image<Rgba8> sampled(const Pyramid& source, int edges, const std::vector<ScreenMap>& maps, Size output);
+Image<Rgba8> sampled(const Pyramid& source, Edges edges, const std::vector<ScreenMap>& maps, Size output);
 
 struct Difference {
     double psnr = 0; // dB over the colour channels, 99 where equal

@@ -1,13 +1,21 @@
 #pragma once
-// The innermost loop of the sampling kernel: bilinear samples of 15-bit linear light along affine walks, added up in
-// integers. One plain header; behind it Highway picks the widest instructions of the machine. All arithmetic is either
-// integer or single IEEE operations in a fixed order, so that every target gives the same bits as addWalksPlainly.
+// The innermost loop of the sampling kernel: bilinear samples of 15-bit linear light along walks over a block of
+// pixels, added up in integers. One plain header; behind it Highway picks the widest instructions of the machine. All
+// arithmetic is either integer or single IEEE operations in a fixed order, so that every target gives the same bits as
+// addWalksPlainly.
 #include <cstdint>
 #include <span>
 
 #include "core/geom/edge_fill.h"
 
 namespace virga {
+
+/// Coordinates that do not run straight: bicubic polynomials over the block, u = sum of u[j][i] x^i y^j, where x and y
+/// are the pixel's number times the scale, less 1 (to about -1 .. 1 over the block) plus half a pixel.
+struct Bend {
+    float u[4][4] = {}, v[4][4] = {};
+    float scaleX = 0, scaleY = 0; // 2 / block's width and height
+};
 
 /// One shutter sample in one mip level. Positions are continuous pixel coordinates of that level.
 struct Walk {
@@ -16,6 +24,9 @@ struct Walk {
     float u = 0, v = 0;                   // of the block's first pixel centre
     float ux = 0, vx = 0, uy = 0, vy = 0; // steps for one pixel to the right, and one down
     int weight = 0;                       // 0 to wholeWeight
+    // Outside these nothing is, with half a pixel's ramp. Only asked for empty edges and limited copies.
+    float lowU = 0, highU = 0, lowV = 0, highV = 0;
+    const Bend* bend = nullptr; // instead of u to vy
 };
 inline constexpr int wholeWeight = 16384;
 
@@ -23,11 +34,11 @@ inline constexpr int wholeWeight = 16384;
 int shiftFor(std::size_t count);
 
 /// Adds to 4 sums a pixel: value times weight over all walks, shifted down by `shift` with rounding after every second
-/// walk. REQUIRES: pixel values up to 32767; |u|, |v| small enough for floats (see sampler.cpp); the walks' weights sum
+/// walk. REQUIRES: pixel values up to 32767; |u|, |v| small enough for floats (see walks.cpp); the walks' weights sum
 /// to no more than `count` whole weights with shift = shiftFor(count).
-void addWalks(std::span<const Walk> walks, EdgeFill edges, int width, int height, int shift, std::int32_t* sums);
+void addWalks(std::span<const Walk> walks, Edges edges, int width, int height, int shift, std::int32_t* sums);
 
 /// The same one pixel at a time, without any vector: what tests compare with.
-void addWalksPlainly(std::span<const Walk> walks, EdgeFill edges, int width, int height, int shift, std::int32_t* sums);
+void addWalksPlainly(std::span<const Walk> walks, Edges edges, int width, int height, int shift, std::int32_t* sums);
 
 } // namespace virga

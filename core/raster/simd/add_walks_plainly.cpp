@@ -6,41 +6,51 @@
 namespace virga {
 namespace {
 
-// Two taps along one axis, the second one's share, and which of them count.
+// Two taps along one axis, the second one's share, and how much of the sample lies inside the limits.
 struct Taps {
     int a = 0, b = 0;
-    float f = 0;
-    bool first = true, second = true;
+    float f = 0, inside = 1;
 };
 
-Taps tapsAt(float u, int n, EdgeFill edges) {
+Taps tapsAt(float u, int n, Edges edges, bool limited, float low, float high) {
     const float size = float(n);
-    if (edges == EdgeFill::Mirror) { // the fold p = W - |u mod 2W - W|
+    Taps taps;
+    if (limited) {
+        taps.inside = std::min(std::max(std::min(u - low, high - u) + 0.5f, 0.0f), 1.0f);
+        u = std::min(std::max(u, low + 0.5f), high - 0.5f);
+    }
+    if (edges.fill == EdgeFill::Mirror) { // the fold p = W - |u mod 2W - W|
         const float period = 2.0f * size, t = u - period * std::floor(u * (1.0f / period));
         u = size - std::abs(t - size);
-    } else if (edges == EdgeFill::Repeat) {
+    } else if (edges.fill == EdgeFill::Repeat) {
         u = u - size * std::floor(u * (1.0f / size));
-    } else if (edges == EdgeFill::Hold) {
-        u = std::min(std::max(u, 0.5f), size - 0.5f);
-    } else {
-        u = std::min(std::max(u, -2.0f), size + 2.0f);
-    }
-    const float at = u - 0.5f, whole = std::floor(at);
-    Taps taps;
-    taps.a = int(whole);
-    taps.b = taps.a + 1;
-    taps.f = at - whole;
-    if (edges == EdgeFill::Empty) {
-        taps.first = taps.a >= 0 && taps.a < n;
-        taps.second = taps.b >= 0 && taps.b < n;
-    }
-    if (edges == EdgeFill::Repeat) {
+        const float at = u - 0.5f, whole = std::floor(at);
+        taps.a = int(whole);
+        taps.b = taps.a + 1;
+        taps.f = at - whole;
         if (taps.a < 0) taps.a += n;
         if (taps.b >= n) taps.b -= n;
+        taps.a = std::clamp(taps.a, 0, n - 1);
+        taps.b = std::clamp(taps.b, 0, n - 1);
+        return taps;
     }
-    taps.a = std::clamp(taps.a, 0, n - 1);
-    taps.b = std::clamp(taps.b, 0, n - 1);
+    // Elsewhere the second tap is always the next pixel: at the far border it has the whole weight.
+    const float at = std::min(std::max(u, 0.5f), size - 0.5f) - 0.5f;
+    const float whole = std::max(std::min(std::floor(at), size - 2.0f), 0.0f);
+    taps.a = int(whole);
+    taps.b = n > 1 ? taps.a + 1 : 0;
+    taps.f = at - whole;
     return taps;
+}
+
+float polynomial(const float (&c)[4], float x) {
+    return ((c[3] * x + c[2]) * x + c[1]) * x + c[0];
+}
+
+float bent(const float (&c)[4][4], float x, float y) {
+    float row[4];
+    for (int i = 0; i < 4; ++i) row[i] = ((c[3][i] * y + c[2][i]) * y + c[1][i]) * y + c[0][i];
+    return polynomial(row, x);
 }
 
 } // namespace
@@ -51,30 +61,38 @@ int shiftFor(std::size_t count) {
     return shift;
 }
 
-void addWalksPlainly(std::span<const Walk> walks, EdgeFill edges, int width, int height, int shift,
-                     std::int32_t* sums) {
+void addWalksPlainly(std::span<const Walk> walks, Edges edges, int width, int height, int shift, std::int32_t* sums) {
     const std::int32_t half = shift > 0 ? 1 << (shift - 1) : 0;
+    const bool limited = edges.fill == EdgeFill::Empty || (edges.isPeriodic() && edges.copies > 0);
     for (int y = 0; y < height; ++y)
         for (int x = 0; x < width; ++x, sums += 4)
             for (std::size_t s = 0; s < walks.size(); s += 2) {
                 std::int32_t pair[4] = {};
                 for (std::size_t k = s; k < std::min(s + 2, walks.size()); ++k) {
                     const Walk& w = walks[k];
-                    const float u = w.u + (float(x) * w.ux + float(y) * w.uy);
-                    const float v = w.v + (float(x) * w.vx + float(y) * w.vy);
-                    const Taps h = tapsAt(u, w.width, edges), t = tapsAt(v, w.height, edges);
-                    const float all = float(w.weight), f = h.f, g = t.f;
+                    float u = w.u + (float(x) * w.ux + float(y) * w.uy);
+                    float v = w.v + (float(x) * w.vx + float(y) * w.vy);
+                    if (w.bend) {
+                        const float bx = (float(x) + 0.5f) * w.bend->scaleX - 1.0f;
+                        const float by = (float(y) + 0.5f) * w.bend->scaleY - 1.0f;
+                        u = bent(w.bend->u, bx, by);
+                        v = bent(w.bend->v, bx, by);
+                    }
+                    const Taps h = tapsAt(u, w.width, edges, limited, w.lowU, w.highU),
+                               t = tapsAt(v, w.height, edges, limited, w.lowV, w.highV);
+                    const float all = limited ? float(w.weight) * (h.inside * t.inside) : float(w.weight);
+                    const float f = h.f, g = t.f;
+                    const int total = limited ? int(all + 0.5f) : w.weight;
                     const int w01 = int(f * (1.0f - g) * all + 0.5f), w10 = int((1.0f - f) * g * all + 0.5f),
-                              w11 = int(f * g * all + 0.5f), w00 = w.weight - w01 - w10 - w11;
-                    const auto tap = [&](int row, int column, int weight, bool counts) {
+                              w11 = int(f * g * all + 0.5f), w00 = total - w01 - w10 - w11;
+                    const auto tap = [&](int row, int column, int weight) {
                         const std::uint16_t* p = w.pixels + 4 * (std::ptrdiff_t(row) * w.width + column);
-                        if (counts)
-                            for (int c = 0; c < 4; ++c) pair[c] += int(p[c]) * weight;
+                        for (int c = 0; c < 4; ++c) pair[c] += int(p[c]) * weight;
                     };
-                    tap(t.a, h.a, w00, t.first && h.first);
-                    tap(t.a, h.b, w01, t.first && h.second);
-                    tap(t.b, h.a, w10, t.second && h.first);
-                    tap(t.b, h.b, w11, t.second && h.second);
+                    tap(t.a, h.a, w00);
+                    tap(t.a, h.b, w01);
+                    tap(t.b, h.a, w10);
+                    tap(t.b, h.b, w11);
                 }
                 for (int c = 0; c < 4; ++c) sums[c] += (pair[c] + half) >> shift;
             }

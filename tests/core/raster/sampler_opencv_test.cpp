@@ -47,7 +47,7 @@ TEST_P(AgainstOpenCv, ZoomsSpinsAndSlides) {
     };
     for (const auto& [name, m] : cases) {
         const auto d =
-            compare(sampled(source, int(edges), {ScreenMap(m)}, size).view(), byOpenCv(picture, m, border).view());
+            compare(sampled(source, edges, {ScreenMap(m)}, size).view(), byOpenCv(picture, m, border).view());
         EXPECT_GE(d.psnr, 50) << name;
         EXPECT_LE(d.most, 4) << name;
     }
@@ -69,7 +69,7 @@ TEST(AgainstOpenCv, Perspective) {
     const Matrix row(h.at<double>(0, 0), h.at<double>(1, 0), h.at<double>(2, 0), h.at<double>(0, 1), h.at<double>(1, 1),
                      h.at<double>(2, 1), h.at<double>(0, 2), h.at<double>(1, 2), h.at<double>(2, 2));
     const ScreenMap map(then(then(translation(-0.5, -0.5), row), translation(0.5, 0.5)));
-    const auto d = compare(sampled(pyramidOf(picture), int(EdgeFill::Mirror), {map}, size).view(), encoded(out).view());
+    const auto d = compare(sampled(pyramidOf(picture), EdgeFill::Mirror, {map}, size).view(), encoded(out).view());
     EXPECT_GE(d.psnr, 50);
     EXPECT_LE(d.most, 5);
 }

@@ -64,7 +64,7 @@ TEST(Sampler, AgreesForPerspective) {
 TEST(Sampler, RestIsAnExactCopy) {
     const auto picture = texturedPicture({200, 120});
     for (const EdgeFill edges : allEdges) {
-        const auto out = sampled(pyramidOf(picture), int(edges), {ScreenMap()}, {200, 120});
+        const auto out = sampled(pyramidOf(picture), edges, {ScreenMap()}, {200, 120});
         EXPECT_EQ(compare(out.view(), picture.view()).most, 0);
     }
 }
@@ -73,8 +73,7 @@ TEST(Sampler, AConstantFieldStaysConstant) {
     const auto grey = solidPicture({96, 54}, {90, 120, 200, 255});
     const Matrix m = then(then(scaling(0.6, 0.6), rotation(31)), translation(13, 7));
     for (const EdgeFill edges : {EdgeFill::Hold, EdgeFill::Repeat, EdgeFill::Mirror}) {
-        const auto out =
-            sampled(pyramidOf(grey), int(edges), {ScreenMap(m), ScreenMap(then(m, rotation(9)))}, {128, 72});
+        const auto out = sampled(pyramidOf(grey), edges, {ScreenMap(m), ScreenMap(then(m, rotation(9)))}, {128, 72});
         for (int y = 0; y < 72; ++y)
             for (int x = 0; x < 128; ++x) {
                 EXPECT_NEAR(out.at(x, y).r, 90, 1);
@@ -89,13 +88,13 @@ TEST(Sampler, AveragesLightAndNotCodeValues) {
     Image<Rgba8> halves = solidPicture({64, 64}, {0, 0, 0, 255});
     for (int y = 0; y < 64; ++y) std::fill_n(halves.row(y), 32, Rgba8{255, 255, 255, 255});
     const auto out =
-        sampled(pyramidOf(halves), int(EdgeFill::Repeat), {ScreenMap(), ScreenMap(translation(32, 0))}, {64, 64});
+        sampled(pyramidOf(halves), EdgeFill::Repeat, {ScreenMap(), ScreenMap(translation(32, 0))}, {64, 64});
     for (int x = 1; x < 64; x += 7) EXPECT_EQ(out.at(x, 20).g, 188);
 }
 
 TEST(Sampler, EmptyIsTransparentBlackWithASoftBorder) {
     const auto white = solidPicture({40, 40}, {255, 255, 255, 255});
-    const auto out = sampled(pyramidOf(white), int(EdgeFill::Empty), {ScreenMap(translation(10.25, 0))}, {64, 40});
+    const auto out = sampled(pyramidOf(white), EdgeFill::Empty, {ScreenMap(translation(10.25, 0))}, {64, 40});
     EXPECT_EQ(out.at(5, 20), (Rgba8{0, 0, 0, 0}));
     EXPECT_EQ(out.at(60, 20), (Rgba8{0, 0, 0, 0}));
     EXPECT_EQ(out.at(30, 20), (Rgba8{255, 255, 255, 255}));
@@ -104,7 +103,7 @@ TEST(Sampler, EmptyIsTransparentBlackWithASoftBorder) {
 }
 
 TEST(Sampler, AFlattenedPictureShowsNothing) {
-    const auto out = sampled(pyramidOf(solidPicture({8, 8}, {255, 0, 0, 255})), int(EdgeFill::Mirror),
+    const auto out = sampled(pyramidOf(solidPicture({8, 8}, {255, 0, 0, 255})), EdgeFill::Mirror,
                              {ScreenMap(scaling(0, 0))}, {16, 16});
     EXPECT_EQ(out.at(3, 3), (Rgba8{0, 0, 0, 0}));
 }
@@ -114,17 +113,16 @@ TEST(Sampler, WholePeriodsChangeNothing) {
     const auto picture = texturedPicture({96, 54});
     const Pyramid source = pyramidOf(picture);
     for (const double frames : {5.0, -5.0, 100.0, -100.0})
-        EXPECT_EQ(
-            compare(sampled(source, int(EdgeFill::Repeat), {ScreenMap(translation(frames * 96, 0))}, {96, 54}).view(),
-                    picture.view())
-                .most,
-            0)
+        EXPECT_EQ(compare(sampled(source, EdgeFill::Repeat, {ScreenMap(translation(frames * 96, 0))}, {96, 54}).view(),
+                          picture.view())
+                      .most,
+                  0)
             << frames;
     for (const double frames : {2.0, -2.0, 100.0, -100.0})
         EXPECT_EQ(
-            compare(sampled(source, int(EdgeFill::Mirror), {ScreenMap(translation(frames * 96, frames * 54))}, {96, 54})
-                        .view(),
-                    picture.view())
+            compare(
+                sampled(source, EdgeFill::Mirror, {ScreenMap(translation(frames * 96, frames * 54))}, {96, 54}).view(),
+                picture.view())
                 .most,
             0)
             << frames;
@@ -143,7 +141,7 @@ TEST(Sampler, IsPreciseAHundredFramesAway) {
 TEST(Sampler, MirroredCopiesMeetWhereTheyShould) {
     const auto picture = texturedPicture({1920, 1080});
     const Matrix m = then(then(translation(-960, -540), scaling(1.0 / 3, 1.0 / 3)), translation(960, 540));
-    const auto out = sampled(pyramidOf(picture), int(EdgeFill::Mirror), {ScreenMap(m)}, {1920, 1080});
+    const auto out = sampled(pyramidOf(picture), EdgeFill::Mirror, {ScreenMap(m)}, {1920, 1080});
     for (int i = 0; i < 40; ++i) {
         for (const int seam : {640, 1280})
             EXPECT_NEAR(out.at(seam - 1 - i, 500).g, out.at(seam + i, 500).g, 1) << "across x = " << seam;
@@ -159,7 +157,7 @@ TEST(Sampler, AFineChequerTurnsGreyWhenSmall) {
             const std::uint8_t v = (x + y) % 2 ? 255 : 0;
             chequer.at(x, y) = {v, v, v, 255};
         }
-    const auto out = sampled(pyramidOf(chequer), int(EdgeFill::Mirror), {ScreenMap(scaling(0.23, 0.23))}, {100, 100});
+    const auto out = sampled(pyramidOf(chequer), EdgeFill::Mirror, {ScreenMap(scaling(0.23, 0.23))}, {100, 100});
     for (int i = 0; i < 100; i += 9) EXPECT_NEAR(out.at(i, 37).g, 188, 2) << "no shimmer: the pattern is gone";
 }
 

@@ -30,7 +30,7 @@ int farthestOutside(const Pyramid& source, EdgeFill edges, const Matrix& matrix,
     std::vector<Image<Rgba8>> shifted;
     for (const double dx : {-most, -most / 2, 0.0, most / 2, most})
         for (const double dy : {-most, -most / 2, 0.0, most / 2, most})
-            shifted.push_back(sampled(source, int(edges), {ScreenMap(then(translation(dx, dy), matrix))}, hd));
+            shifted.push_back(sampled(source, edges, {ScreenMap(then(translation(dx, dy), matrix))}, hd));
     int worst = 0;
     for (int y = 0; y < hd.height; ++y)
         for (int x = 0; x < hd.width; ++x)
@@ -70,7 +70,7 @@ TEST(DemoFootage, StillMovesAreThoseOfOpenCv) {
         auto frame = (*reader)->read(40);
         ASSERT_TRUE(frame);
         // Both start from the same 8-bit picture.
-        const auto picture = sampled(Pyramid(std::move(*frame)), int(EdgeFill::Hold), {ScreenMap()}, hd);
+        const auto picture = sampled(Pyramid(std::move(*frame)), EdgeFill::Hold, {ScreenMap()}, hd);
         const Pyramid source = pyramidOf(picture);
         const cv::Mat linear = linearMat(picture);
         for (const Case& c : cases) {
@@ -80,7 +80,7 @@ TEST(DemoFootage, StillMovesAreThoseOfOpenCv) {
             cv::Mat out;
             cv::warpAffine(linear, out, affine, {hd.width, hd.height}, cv::INTER_LINEAR, c.border);
             const auto want = encoded(out);
-            EXPECT_GE(compare(sampled(source, int(c.edges), {ScreenMap(c.matrix)}, hd).view(), want.view()).psnr, 50)
+            EXPECT_GE(compare(sampled(source, c.edges, {ScreenMap(c.matrix)}, hd).view(), want.view()).psnr, 50)
                 << shot << ", " << c.name;
             EXPECT_LE(farthestOutside(source, c.edges, c.matrix, want), 4) << shot << ", " << c.name;
         }

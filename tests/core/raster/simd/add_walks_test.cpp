@@ -24,7 +24,7 @@ Scene noise(int width, int height, unsigned seed) {
     return scene;
 }
 
-std::vector<std::int32_t> run(bool plain, const std::vector<Walk>& walks, EdgeFill edges, int width, int height) {
+std::vector<std::int32_t> run(bool plain, const std::vector<Walk>& walks, Edges edges, int width, int height) {
     std::vector<std::int32_t> block(std::size_t(width * height) * 4 + 128, guard);
     std::fill(block.begin() + 64, block.end() - 64, 0);
     (plain ? addWalksPlainly : addWalks)(walks, edges, width, height, shiftFor(walks.size()), block.data() + 64);
@@ -48,26 +48,39 @@ protected:
 TEST_F(EveryTarget, GivesThePlainLoopsBits) {
     std::mt19937 random(3);
     std::uniform_real_distribution<float> d(-1, 1);
-    const EdgeFill all[] = {EdgeFill::Empty, EdgeFill::Hold, EdgeFill::Repeat, EdgeFill::Mirror};
-    for (int i = 0; i < 80; ++i) {
+    const Edges all[] = {EdgeFill::Empty,  EdgeFill::Hold,        EdgeFill::Repeat,
+                         EdgeFill::Mirror, {EdgeFill::Repeat, 2}, {EdgeFill::Mirror, 1}};
+    for (int i = 0; i < 120; ++i) {
         const Scene big = noise(1 + int(random() % 90), 1 + int(random() % 70), unsigned(i)), small = noise(9, 5, 7);
         const int width = 1 + int(random() % 64), height = 1 + int(random() % 9);
         std::vector<Walk> walks;
+        std::vector<Bend> bends(21);
+        for (Bend& bend : bends) {
+            bend.scaleX = 2.0f / float(width), bend.scaleY = 2.0f / float(height);
+            for (int j = 0; j < 16; ++j) {
+                bend.u[j / 4][j % 4] = 60 * d(random) / float(1 + j),
+                                  bend.v[j / 4][j % 4] = 60 * d(random) / float(1 + j);
+            }
+        }
+        const Edges edges = all[i % 6];
         for (int k = 0; k < 1 + i % 21; ++k) {
             const Scene& scene = k % 4 == 3 ? small : big;
             const float zoom = std::exp2(2 * d(random)), angle = 3.2f * d(random);
             walks.push_back({scene.pixels.data(), scene.width, scene.height, 200 * d(random), 200 * d(random),
                              zoom * std::cos(angle), zoom * std::sin(angle), -zoom * std::sin(angle),
                              zoom * std::cos(angle), k % 3 == 1 ? int(random() % (wholeWeight + 1)) : wholeWeight});
+            Walk& walk = walks.back();
+            walk.lowU = -float(edges.copies * scene.width), walk.highU = float((edges.copies + 1) * scene.width);
+            walk.lowV = -float(edges.copies * scene.height), walk.highV = float((edges.copies + 1) * scene.height);
+            if (i % 4 >= 2 && k % 2) walk.bend = &bends[std::size_t(k)];
         }
         if (i % 5 == 0) walks[0].ux = 1, walks[0].vx = 0, walks[0].u = 0.5f; // on the pixels exactly
-        const EdgeFill edges = all[i % 4];
         use(0);
         const auto want = run(true, walks, edges, width, height);
         for (const std::int64_t target : m_targets) {
             use(target);
             ASSERT_EQ(run(false, walks, edges, width, height), want)
-                << hwy::TargetName(target) << ", edges " << int(edges) << ", round " << i;
+                << hwy::TargetName(target) << ", edges " << int(edges.fill) << ", round " << i;
         }
     }
 }

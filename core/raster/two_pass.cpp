@@ -1,0 +1,106 @@
+#include "core/raster/two_pass.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace virga {
+namespace {
+
+constexpr int steps = 32;         // of time at which the path is measured
+constexpr double misplaced = 0.3; // screen pixels
+
+// Where along the path, 0 to 1, each of the steps + 1 times is: of the point that goes farthest.
+struct Path {
+    std::array<double, steps + 1> at{};
+    double length = 0;
+
+    double timeAt(double part) const {
+        const auto next = std::upper_bound(at.begin() + 1, at.end() - 1, part * length);
+        const auto i = std::size_t(next - at.begin());
+        const double whole = at[i] - at[i - 1];
+        return (double(i - 1) + (whole > 0 ? (part * length - at[i - 1]) / whole : 0)) / steps;
+    }
+};
+
+Path pathOf(const std::vector<ScreenMap>& maps, Size output) {
+    Path longest;
+    for (const Point& screen : probePointsOf(output)) {
+        const Point source = maps[steps / 2].toSource(screen);
+        Path path;
+        for (std::size_t i = 0; i < steps; ++i)
+            path.at[i + 1] = path.at[i] + (maps[i + 1].toScreen(source) - maps[i].toScreen(source)).length();
+        path.length = path.at.back();
+        if (path.length > longest.length) longest = path;
+    }
+    return longest;
+}
+
+struct Extent {
+    double left = 1e300, top = 1e300, right = -1e300, bottom = -1e300;
+    void add(Point p) {
+        left = std::min(left, p.x), right = std::max(right, p.x);
+        top = std::min(top, p.y), bottom = std::max(bottom, p.y);
+    }
+};
+
+std::optional<TwoPass> tryWith(const std::function<ScreenMap(double)>& mapAt, Size output, const Path& path, int n1,
+                               int n2) {
+    TwoPass two;
+    const ScreenMap about = mapAt(path.timeAt(0.5));
+    std::vector<Matrix> moved; // from the moment about which the blur is made to each step's own
+    Extent extent;
+    for (int k = 0; k < n1; ++k) {
+        const double from = path.timeAt(double(k) / n1), to = path.timeAt((k + 1.0) / n1);
+        moved.push_back(then(about.inverse(), mapAt(path.timeAt((k + 0.5) / n1)).matrix()));
+        two.weights.push_back(float(std::max(to - from, 0.0)));
+        const ScreenMap back(moved.back());
+        if (!back.isVisible()) return std::nullopt;
+        for (const Point& corner : cornersOf(output)) extent.add(back.toSource(corner));
+    }
+    const float longest = *std::max_element(two.weights.begin(), two.weights.end());
+    for (float& weight : two.weights) weight /= longest;
+    const Point origin(std::floor(extent.left) - 2, std::floor(extent.top) - 2);
+    const double width = std::ceil(extent.right) + 2 - origin.x, height = std::ceil(extent.bottom) + 2 - origin.y;
+    if (!(width * height < 3.0 * output.width * output.height)) return std::nullopt;
+    two.size = {int(width), int(height)};
+    for (int j = 0; j < n2; ++j)
+        two.first.push_back(
+            mapAt(path.timeAt(0.5 + ((j + 0.5) / n2 - 0.5) / n1)).movedBy(translation(-origin.x, -origin.y)));
+    for (const Matrix& matrix : moved) two.second.emplace_back(then(translation(origin.x, origin.y), matrix));
+    // Is every sample where it belongs?
+    for (int k = 0; k < n1; ++k)
+        for (const int j : {0, n2 - 1}) {
+            const ScreenMap exact = mapAt(path.timeAt((k + (j + 0.5) / n2) / n1));
+            for (const Point& screen : probePointsOf(output)) {
+                const Point source = two.first[std::size_t(j)].toSource(two.second[std::size_t(k)].toSource(screen));
+                if (!((exact.toScreen(source) - screen).length() <= misplaced)) return std::nullopt;
+            }
+        }
+    return two;
+}
+
+} // namespace
+
+std::optional<TwoPass> twoPassOf(const std::function<ScreenMap(double)>& mapAt, Size output, double pixelsPerSample,
+                                 int mostSamples) {
+    std::vector<ScreenMap> maps;
+    for (int i = 0; i <= steps; ++i) {
+        maps.push_back(mapAt(double(i) / steps));
+        if (!maps.back().isVisible() || !maps.back().isAffine()) return std::nullopt;
+    }
+    const Path path = pathOf(maps, output);
+    if (!std::isfinite(path.length)) return std::nullopt;
+    const double wanted = std::min(path.length / pixelsPerSample + 1, 4.0 * mostSamples);
+    if (wanted < 16) return std::nullopt;
+    for (int n1 = std::max(4, int(std::ceil(std::sqrt(1.3 * wanted)))); n1 <= wanted / 2; n1 *= 2)
+        if (auto two = tryWith(mapAt, output, path, n1, std::max(2, int(std::ceil(wanted / n1))))) return two;
+    return std::nullopt;
+}
+
+void quantise(const LinearF* from, Linear16* to, int count) {
+    const auto code = [](float v) { return std::uint16_t(std::clamp(v, 0.0f, 1.0f) * float(linearOne) + 0.5f); };
+    for (int i = 0; i < count; ++i) to[i] = {code(from[i].r), code(from[i].g), code(from[i].b), code(from[i].a)};
+}
+
+} // namespace virga

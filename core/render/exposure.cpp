@@ -1,0 +1,179 @@
+#include "core/render/exposure.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tbb/parallel_for.h>
+
+#include "core/raster/footprint.h"
+#include "core/raster/samples_needed.h"
+
+namespace virga {
+namespace {
+
+// Counts of samples come in steps of at most a quarter, so that tiles share their maps: 1 to 8, then four an octave.
+std::size_t stepOf(int count) {
+    if (count <= 8) return std::size_t(count - 1);
+    const int octave = int(std::floor(std::log2(double(count - 1) / 8)));
+    const int quarter = (count - 1 - (8 << octave)) / (2 << octave);
+    return std::size_t(8 + 4 * octave + quarter);
+}
+
+int countOfStep(std::size_t step) {
+    if (step < 8) return int(step) + 1;
+    const int octave = int(step - 8) / 4, quarter = int(step - 8) % 4;
+    return (8 << octave) + (quarter + 1) * (2 << octave);
+}
+
+double enlargementAt(const LayerPlan& layer, double fraction, Size output) {
+    const ScreenMap map = mapAt(layer, layer.shutter.at(fraction), output);
+    if (!map.isVisible()) return 1;
+    const double scale = footprintAt(map, {output.width / 2.0, output.height / 2.0}).scale;
+    return scale > 0 && std::isfinite(scale) ? 1 / scale : 1;
+}
+
+// A reel's times are exact; the shutter's are taken to a millionth of a frame.
+Rational framesOf(double frames) {
+    return {std::llround(frames * 1e6), 1000000};
+}
+
+} // namespace
+
+bool isEnlarged(const LayerPlan& layer, Size output) {
+    for (const double part : {0.0, 0.5, 1.0})
+        if (enlargementAt(layer, part, output) > 1.02) return true;
+    return false;
+}
+
+int mostSources(const LayerPlan& layer, const Quality& quality) {
+    return layer.sourcePerFrame > Rational(0) && layer.shutter.close > layer.shutter.open
+               ? std::max(1, quality.mostPictures)
+               : 1;
+}
+
+Expected<std::vector<SourcePool::Exposed>> sourcesFor(const LayerPlan& layer, const std::filesystem::path& path,
+                                                      Size output, const Quality& quality, SourcePool& pool) {
+    Enlarging enlarging = quality.enlarging;
+    if (enlarging != Enlarging::Bilinear && !isEnlarged(layer, output)) enlarging = Enlarging::Bilinear;
+    const int most = mostSources(layer, quality);
+    if (most == 1) {
+        auto picture = pool.picture(path, layer.sourceTime, layer.crop, enlarging);
+        if (!picture) return tl::unexpected(picture.error());
+        return std::vector<SourcePool::Exposed>{{std::move(*picture), 0, 1}};
+    }
+    const auto at = [&](double time) {
+        return layer.sourceTime + framesOf(time - double(layer.frame)) * layer.sourcePerFrame;
+    };
+    return pool.exposed(path, at(layer.shutter.open), at(layer.shutter.close), most, layer.crop, enlarging);
+}
+
+Exposure::Exposure(LayerPlan layer, std::vector<SourcePool::Exposed> sources, Size output, const Quality& quality,
+                   const Cancel& cancel)
+    : m_layer(std::move(layer)), m_output(output), m_quality(quality) {
+    m_layer.source = sources.front().picture->size(); // what is really there decides, whatever the project remembers
+    for (std::size_t i = 0; i < m_overview.size(); ++i) m_overview[i] = mapFor(double(i) / 4);
+    // A closed shutter, or nothing that moves: all samples are one.
+    m_atRest = m_layer.shutter.close <= m_layer.shutter.open;
+    if (!m_atRest) {
+        m_atRest = true;
+        for (int i = 1; i <= 8 && m_atRest; ++i) m_atRest = mapFor(i / 8.0) == m_overview[0];
+    }
+    for (SourcePool::Exposed& source : sources) {
+        if (!m_parts.empty() && source.to <= source.from) continue;
+        m_parts.push_back({std::move(source.picture), source.from, source.to, {}, {}});
+    }
+    for (Part& part : m_parts) {
+        m_maps.push_back(std::make_unique<std::array<Maps, countSteps>>());
+        if (!m_atRest && m_layer.samples <= 0) choose(part, quality, cancel);
+    }
+}
+
+ScreenMap Exposure::mapFor(double fraction) const {
+    return mapAt(m_layer, m_layer.shutter.at(fraction), m_output);
+}
+
+void Exposure::choose(Part& part, const Quality& quality, const Cancel& cancel) {
+    const double length = part.to - part.from;
+    const auto at = [&](double fraction) { return mapFor(part.from + length * fraction); };
+    constexpr double shortest = 8; // pixels of path from which running sums pay
+    part.slide = slideOf(at, shortest);
+    if (part.slide) return;
+    auto two = twoPassOf(at, m_output, quality.pixelsPerSample, quality.mostSamples);
+    if (!two) return;
+    part.between = std::make_unique<Between>();
+    Image<Linear16> picture(two->size);
+    const int across = (two->size.width + tileSide - 1) / tileSide, down = (two->size.height + tileSide - 1) / tileSide;
+    tbb::parallel_for(0, across * down, [&](int i) {
+        if (cancel.requested()) return;
+        const int x = i % across * tileSide, y = i / across * tileSide;
+        const Tile tile{x, y, std::min(tileSide, picture.width() - x), std::min(tileSide, picture.height() - y)};
+        alignas(64) LinearF block[mostTilePixels];
+        sampleTile(*part.source, m_layer.edges, two->first, tile, block);
+        for (int j = 0; j < tile.height; ++j) quantise(block + j * tile.width, picture.row(y + j) + x, tile.width);
+    });
+    part.between->picture = Pyramid::flat(std::move(picture));
+    part.between->plan = std::move(*two);
+}
+
+Exposure::Shape Exposure::shape() const {
+    const auto& slide = m_parts.front().slide;
+    return !slide ? Shape::Square : slide->vertical ? Shape::Tall : Shape::Wide;
+}
+
+int Exposure::countFor(Tile tile) const {
+    if (m_atRest) return 1;
+    if (m_layer.samples > 0) return m_layer.samples;
+    const auto at = [&](double fraction) { return m_overview[std::size_t(std::lround(fraction * 4))]; };
+    return samplesNeeded(pathLength(at, tile), m_quality.pixelsPerSample, m_quality.mostSamples);
+}
+
+const std::vector<ScreenMap>& Exposure::mapsFor(std::size_t index, int count) const {
+    const std::size_t step = std::min(stepOf(count), countSteps - 1);
+    Maps& made = (*m_maps[index])[step];
+    std::call_once(made.once, [&] {
+        const Part& part = m_parts[index];
+        const int samples = m_layer.samples > 0 ? count : countOfStep(step);
+        for (int i = 0; i < samples; ++i)
+            made.maps.push_back(mapFor(part.from + (part.to - part.from) * (i + 0.5) / samples));
+        if (m_atRest) made.maps.resize(1);
+    });
+    return made.maps;
+}
+
+const Linear16* Exposure::still(Tile tile, int& stride) const {
+    if (!m_atRest || m_parts.size() != 1) return nullptr;
+    stride = m_parts.front().source->size().width;
+    return stillPixels(*m_parts.front().source, mapsFor(0, 1), tile);
+}
+
+void Exposure::samplePart(std::size_t index, Tile tile, int count, LinearF* out) const {
+    const Part& part = m_parts[index];
+    const double length = part.to - part.from;
+    const int share = std::max(1, int(std::ceil(count * length)));
+    if (part.slide) {
+        sampleSlide(*part.source, m_layer.edges, *part.slide, tile, out);
+    } else if (part.between && share > int(part.between->plan.second.size())) {
+        sampleTile(part.between->picture, EdgeFill::Hold, part.between->plan.second, tile, out,
+                   part.between->plan.weights);
+    } else {
+        sampleTile(*part.source, m_layer.edges, mapsFor(index, share), tile, out);
+    }
+}
+
+void Exposure::sample(Tile tile, LinearF* out) const {
+    const int count = countFor(tile);
+    if (m_parts.size() == 1) return samplePart(0, tile, count, out);
+    const std::size_t pixels = std::size_t(tile.width) * std::size_t(tile.height);
+    std::fill_n(out, pixels, LinearF{});
+    alignas(64) LinearF one[mostTilePixels];
+    double whole = 0;
+    for (const Part& part : m_parts) whole += part.to - part.from;
+    for (std::size_t k = 0; k < m_parts.size(); ++k) {
+        samplePart(k, tile, count, one);
+        const auto weight = float((m_parts[k].to - m_parts[k].from) / whole);
+        for (std::size_t i = 0; i < pixels; ++i)
+            out[i] = {out[i].r + one[i].r * weight, out[i].g + one[i].g * weight, out[i].b + one[i].b * weight,
+                      out[i].a + one[i].a * weight};
+    }
+}
+
+} // namespace virga
