@@ -1,14 +1,13 @@
 #include "core/raster/compose.h"
 
+#include "core/raster/four.h"
+
 namespace virga {
 
 void layOver(LinearF* under, const LinearF* over, int count, float opacity) {
     for (int i = 0; i < count; ++i) {
-        const LinearF& o = over[i];
-        LinearF& u = under[i];
-        const float rest = 1 - o.a * opacity;
-        u = {o.r * opacity + u.r * rest, o.g * opacity + u.g * rest, o.b * opacity + u.b * rest,
-             o.a * opacity + u.a * rest};
+        const float rest = 1 - over[i].a * opacity;
+        four::store(four::load(over[i]) * opacity + four::load(under[i]) * rest, under[i]);
     }
 }
 

@@ -2,8 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <vector>
 
+#include "core/raster/four.h"
 #include "core/raster/walks.h"
 
 namespace virga {
@@ -23,6 +25,14 @@ struct Work {
     void part(Tile tile, LinearF* out, std::ptrdiff_t stride) const;
 };
 
+// Few samples are blended of two mip levels; of many each takes one, by multiples of the golden ratio.
+double pickOf(std::size_t sample, std::size_t count) {
+    constexpr std::size_t few = 8;
+    if (count < few) return -1;
+    const double at = (double(sample) + 0.5) * 0.6180339887498949;
+    return at - std::floor(at);
+}
+
 void Work::part(Tile tile, LinearF* out, std::ptrdiff_t stride) const {
     const int left = tile.width > leastSide ? tile.width / 2 : tile.width;
     const int top = tile.height > leastSide ? tile.height / 2 : tile.height;
@@ -40,7 +50,7 @@ void Work::sample(Tile tile, LinearF* out, std::ptrdiff_t stride) const {
     std::vector<std::size_t> singly; // maps whose pixels are taken one by one
     for (std::size_t i = 0; i < maps.size(); ++i) {
         if (!maps[i].isVisible() || weights[i] == 0) continue;
-        if (addWalksOf(maps[i], source, edges, tile, weights[i], set)) continue;
+        if (addWalksOf(maps[i], source, edges, tile, weights[i], pickOf(i, maps.size()), set)) continue;
         if (tile.width > leastSide || tile.height > leastSide) return part(tile, out, stride);
         singly.push_back(i);
     }
@@ -53,7 +63,9 @@ void Work::sample(Tile tile, LinearF* out, std::ptrdiff_t stride) const {
     for (int y = 0; y < tile.height; ++y)
         for (int x = 0; x < tile.width; ++x, from += 4) {
             LinearF& to = out[y * stride + x];
-            to = {float(from[0]) * unit, float(from[1]) * unit, float(from[2]) * unit, float(from[3]) * unit};
+            four::Ints sum;
+            std::memcpy(&sum, from, sizeof sum);
+            four::store(__builtin_convertvector(sum, four::Floats) * unit, to);
             for (const std::size_t i : singly) {
                 const LinearF p =
                     sampleReference(source, edges, maps.subspan(i, 1), {tile.x + x + 0.5, tile.y + y + 0.5});
@@ -86,9 +98,7 @@ void sampleTile(const Pyramid& source, Edges edges, std::span<const ScreenMap> m
     if (const Linear16* from = stillPixels(source, maps, tile)) {
         constexpr float unit = 1.0f / linearOne;
         for (int y = 0; y < tile.height; ++y, from += source.size().width)
-            for (int x = 0; x < tile.width; ++x, ++out)
-                *out = {float(from[x].r) * unit, float(from[x].g) * unit, float(from[x].b) * unit,
-                        float(from[x].a) * unit};
+            for (int x = 0; x < tile.width; ++x, ++out) four::store(four::load(from[x]) * unit, *out);
         return;
     }
     Work work{source, edges, maps, std::vector<int>(maps.size(), wholeWeight), 0, shiftFor(maps.size())};

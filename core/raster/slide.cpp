@@ -2,16 +2,16 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
 
 #include "core/raster/footprint.h"
+#include "core/raster/four.h"
 
 namespace virga {
 namespace {
 
-using Floats = float __attribute__((vector_size(16)));
-using Ints = std::int32_t __attribute__((vector_size(16)));
-using Shorts = std::uint16_t __attribute__((vector_size(8)));
+using four::Floats;
+using four::Ints;
+using four::load;
 
 constexpr double mostBox = 16000; // pixels of a level; longer ones overflow their sums and are sampled instead
 
@@ -27,7 +27,7 @@ std::int64_t folded(std::int64_t at, std::int64_t n, Edges edges) {
     return in < n ? in : period - 1 - in;
 }
 
-// Two neighbouring lines across the axis and the second one's share; what does not exist has no share.
+// Two neighbouring lines across the axis and how much of each; what does not exist has no share.
 struct Between {
     std::int64_t a = 0, b = 0;
     float wa = 0, wb = 0;
@@ -43,45 +43,69 @@ Between betweenAt(double at, std::int64_t n, Edges edges) {
     return two;
 }
 
-// One line along the axis: values, and the sums of all before, in quarters of 15-bit linear light. Sums wrap; their
-// differences are right for boxes of up to mostBox pixels.
-struct Line {
-    std::vector<Floats> values;
-    std::vector<Ints> sums;
-    std::int64_t first = 0; // the place of values[0]
+// Some lines along the axis, place by place: values, and the sums of all before, in quarters of 15-bit linear light.
+// Sums wrap; their differences are right for boxes of up to mostBox pixels.
+struct Lines {
+    std::size_t count = 0;
+    std::vector<Floats> values; // places x count
+    std::vector<Ints> sums;     // one place more
 };
 
-void fill(const Image<Linear16>& level, Edges edges, bool vertical, const Between& across, std::int64_t from,
-          std::int64_t count, Line& line) {
-    const std::int64_t n = vertical ? level.height() : level.width();
-    const std::ptrdiff_t step = vertical ? level.width() : 1, lines = vertical ? 1 : level.width();
-    const Linear16 *a = level.row(0) + across.a * lines, *b = level.row(0) + across.b * lines;
-    line.first = from;
-    line.values.resize(std::size_t(count));
-    line.sums.resize(std::size_t(count) + 1);
-    Ints sum = {};
-    const float wa = across.wa * 4, wb = across.wb * 4;
-    const auto load = [](const Linear16* p) {
-        Shorts raw;
-        std::memcpy(&raw, p, sizeof raw);
-        return __builtin_convertvector(raw, Floats);
-    };
-    for (std::int64_t i = 0; i < count; ++i) {
-        const std::int64_t at = folded(from + i, n, edges);
-        Floats value = {};
-        if (at >= 0) value = load(a + at * step) * wa + load(b + at * step) * wb;
-        const Ints whole = __builtin_convertvector(value + 0.5f, Ints);
-        line.values[std::size_t(i)] = __builtin_convertvector(whole, Floats);
-        line.sums[std::size_t(i)] = sum;
-        sum += whole;
+// How far from a line's first pixel each place lies; a line of nothing where there is no pixel.
+struct Places {
+    std::int64_t first = 0;
+    std::vector<std::ptrdiff_t> offsets; // in pixels, -1 for none
+
+    Places(std::int64_t from, std::int64_t count, std::int64_t n, std::ptrdiff_t step, Edges edges) : first(from) {
+        offsets.reserve(std::size_t(count));
+        for (std::int64_t i = 0; i < count; ++i) {
+            const std::int64_t at = folded(from + i, n, edges);
+            offsets.push_back(at < 0 ? -1 : at * step);
+        }
     }
-    line.sums[std::size_t(count)] = sum;
+};
+
+struct Pair {
+    const Linear16 *a, *b;
+    float wa, wb;
+};
+
+void fill(const std::vector<Pair>& pairs, const Places& places, Lines& lines) {
+    const std::size_t n = lines.count = pairs.size(), count = places.offsets.size();
+    lines.values.resize(count * n);
+    lines.sums.resize((count + 1) * n);
+    std::fill_n(lines.sums.begin(), n, Ints{});
+    for (std::size_t i = 0; i < count; ++i) {
+        const std::ptrdiff_t at = places.offsets[i];
+        Floats* value = lines.values.data() + i * n;
+        const Ints* before = lines.sums.data() + i * n;
+        Ints* after = lines.sums.data() + (i + 1) * n;
+        for (std::size_t j = 0; j < n; ++j) {
+            const Pair& pair = pairs[j];
+            Ints whole = {};
+            if (at >= 0)
+                whole = __builtin_convertvector(load(pair.a[at]) * pair.wa + load(pair.b[at]) * pair.wb + 0.5f, Ints);
+            value[j] = __builtin_convertvector(whole, Floats);
+            after[j] = before[j] + whole;
+        }
+    }
 }
 
 struct Box {
-    double from = 0, to = 0; // from the pixel's own place
+    double from = 0, to = 0; // from the pixel's own place; from may be the greater
     float share = 0;         // of the sum
 };
+
+// Adds a box's mean to each line's pixel: of whole pixels, and of the parts at its two ends.
+void addBox(const Lines& lines, double from, double to, float share, Floats* totals) {
+    const auto a = std::ptrdiff_t(from), b = std::ptrdiff_t(to);
+    const float fa = float(from - double(a)), fb = float(to - double(b));
+    const auto n = std::ptrdiff_t(lines.count);
+    const Ints *sumA = lines.sums.data() + a * n, *sumB = lines.sums.data() + b * n;
+    const Floats *valueA = lines.values.data() + a * n, *valueB = lines.values.data() + b * n;
+    for (std::ptrdiff_t j = 0; j < n; ++j)
+        totals[j] += (__builtin_convertvector(sumB[j] - sumA[j], Floats) + (valueB[j] * fb - valueA[j] * fa)) * share;
+}
 
 void addLevel(const Pyramid& source, int k, Edges edges, const Slide& slide, Tile tile, float weight, LinearF* out) {
     const auto& level = source.level(k);
@@ -98,36 +122,37 @@ void addLevel(const Pyramid& source, int k, Edges edges, const Slide& slide, Til
     const float each = weight / (4.0f * float(linearOne) * float(slide.stops.size() - 1));
     double low = 1e300, high = -1e300;
     for (std::size_t i = 0; i + 1 < slide.stops.size(); ++i) {
-        Box box{slide.stops[i] * along, slide.stops[i + 1] * along, 0};
-        if (box.to < box.from) std::swap(box.from, box.to);
-        if (const double lack = 1 - (box.to - box.from); lack > 0) box.from -= lack / 2, box.to += lack / 2;
+        Box box{slide.stops[i] * along, slide.stops[i + 1] * along};
+        if (const double lack = 1 - std::abs(box.to - box.from); lack > 0) { // no box is narrower than a pixel
+            const double middle = (box.from + box.to) / 2;
+            box.from = middle - 0.5, box.to = middle + 0.5;
+        }
         box.share = float(each / (box.to - box.from));
-        low = std::min(low, box.from), high = std::max(high, box.to);
+        low = std::min({low, box.from, box.to}), high = std::max({high, box.from, box.to});
         boxes.push_back(box);
     }
     const int length = vertical ? tile.height : tile.width, breadth = vertical ? tile.width : tile.height;
     const double end = start + (length - 1) * step;
     const auto first = std::int64_t(std::floor(std::min(start, end) + low)) - 1,
                last = std::int64_t(std::floor(std::max(start, end) + high)) + 2;
-    Line line;
+    const std::ptrdiff_t step1 = vertical ? level.width() : 1, lineStep = vertical ? 1 : level.width();
+    const Places places(first, last - first, vertical ? level.height() : level.width(), step1, edges);
+    std::vector<Pair> pairs;
     for (int j = 0; j < breadth; ++j) {
-        const Between lines = betweenAt(acrossStart + ((vertical ? tile.x : tile.y) + j + 0.5) * acrossStep,
-                                        vertical ? level.width() : level.height(), edges);
-        fill(level, edges, vertical, lines, first, last - first, line);
-        const Floats* values = line.values.data();
-        const Ints* sums = line.sums.data();
-        for (int i = 0; i < length; ++i) {
-            const double at = start + i * step - double(first);
-            Floats total = {};
-            for (const Box& box : boxes) {
-                const double from = at + box.from, to = at + box.to;
-                const auto a = std::size_t(from), b = std::size_t(to);
-                const float fa = float(from - double(a)), fb = float(to - double(b));
-                const Floats whole = __builtin_convertvector(sums[b] - sums[a], Floats);
-                total += (whole + (values[b] * fb - values[a] * fa)) * box.share;
-            }
+        const Between two = betweenAt(acrossStart + ((vertical ? tile.x : tile.y) + j + 0.5) * acrossStep,
+                                      vertical ? level.width() : level.height(), edges);
+        pairs.push_back({level.row(0) + two.a * lineStep, level.row(0) + two.b * lineStep, two.wa * 4, two.wb * 4});
+    }
+    Lines lines;
+    fill(pairs, places, lines);
+    std::vector<Floats> totals(pairs.size());
+    for (int i = 0; i < length; ++i) {
+        const double at = start + i * step - double(first);
+        std::fill(totals.begin(), totals.end(), Floats{});
+        for (const Box& box : boxes) addBox(lines, at + box.from, at + box.to, box.share, totals.data());
+        for (int j = 0; j < breadth; ++j) {
             LinearF& p = vertical ? out[i * tile.width + j] : out[j * tile.width + i];
-            p = {p.r + total[0], p.g + total[1], p.b + total[2], p.a + total[3]};
+            four::store(load(p) + totals[std::size_t(j)], p);
         }
     }
 }
@@ -161,13 +186,14 @@ std::optional<Slide> slideOf(const std::function<ScreenMap(double)>& mapAt, doub
     double length = 0;
     for (int i = 0; i < most; ++i) length += std::abs(place(i + 1) - place(i));
     if (!(length >= shortest) || length > mostBox / 2) return std::nullopt;
+    const double allowed = std::max(0.25, length / 100); // out of place within a blur of `length`
     for (int pieces = 1; pieces <= 16; pieces *= 2) {
         const int step = most / pieces;
         bool near = true;
         for (int i = 0; i < most && near; ++i) { // each place between two stops by constant speed
             const int a = i / step * step;
             const double by = place(a) + (place(a + step) - place(a)) * double(i - a) / step;
-            near = std::abs(place(i) - by) <= 0.25;
+            near = std::abs(place(i) - by) <= allowed;
         }
         if (!near) continue;
         for (int i = 0; i <= most; i += step) slide.stops.push_back(place(i));

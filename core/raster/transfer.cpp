@@ -7,6 +7,8 @@
 #include <memory>
 #include <vector>
 
+#include "core/raster/four.h"
+
 namespace virga {
 namespace {
 
@@ -119,28 +121,28 @@ Image<Linear16> linearise(ImageView<const std::uint16_t> r, ImageView<const std:
     return out;
 }
 
-void encodeRow(const LinearF* from, Rgba8* to, int count) {
+namespace {
+
+// 8-bit codes with a threshold, in 1/256 of a code value, for each pixel.
+template <typename Threshold> void codesOf(const LinearF* from, Rgba8* to, int count, const Threshold& thresholdAt) {
     const std::uint16_t* table = codeTable().data();
-    const auto code = [table](float v) {
-        return std::uint8_t((table[int(std::clamp(v, 0.0f, 1.0f) * 65535.0f + 0.5f)] + 128) >> 8);
-    };
-    for (int x = 0; x < count; ++x) {
-        const LinearF p = from[x];
-        to[x] = {code(p.r), code(p.g), code(p.b), std::uint8_t(std::clamp(p.a, 0.0f, 1.0f) * 255.0f + 0.5f)};
+    for (int i = 0; i < count; ++i) {
+        const four::Ints at = four::scaled(four::load(from[i]), 65535.0f);
+        const unsigned threshold = thresholdAt(i);
+        const auto code = [&](std::int32_t v) { return std::uint8_t((table[v] + threshold) >> 8); };
+        to[i] = {code(at[0]), code(at[1]), code(at[2]), std::uint8_t((unsigned(at[3]) * 255 + 32767) / 65535)};
     }
 }
 
+} // namespace
+
+void encodeRow(const LinearF* from, Rgba8* to, int count) {
+    codesOf(from, to, count, [](int) { return 128u; });
+}
+
 void ditherRow(const LinearF* from, Rgba8* to, int count, int x, int y) {
-    const std::uint16_t* table = codeTable().data();
     const auto& row = pattern()[std::size_t(y & 7)];
-    for (int i = 0; i < count; ++i) {
-        const LinearF p = from[i];
-        const std::uint16_t threshold = row[std::size_t((x + i) & 7)];
-        const auto code = [&](float v) {
-            return std::uint8_t((table[int(std::clamp(v, 0.0f, 1.0f) * 65535.0f + 0.5f)] + threshold) >> 8);
-        };
-        to[i] = {code(p.r), code(p.g), code(p.b), std::uint8_t(std::clamp(p.a, 0.0f, 1.0f) * 255.0f + 0.5f)};
-    }
+    codesOf(from, to, count, [&](int i) { return unsigned(row[std::size_t((x + i) & 7)]); });
 }
 
 void encodeRow(const LinearF* from, Rgba16* to, int count) {

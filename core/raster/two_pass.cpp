@@ -4,13 +4,17 @@
 #include <array>
 #include <cmath>
 
+#include "core/raster/four.h"
+
 namespace virga {
 namespace {
 
 constexpr int steps = 32;         // of time at which the path is measured
 constexpr double misplaced = 0.3; // screen pixels
 
-// Where along the path, 0 to 1, each of the steps + 1 times is: of the point that goes farthest.
+// Where along the path, 0 to its length, each of the steps + 1 times is. Length is that of the farthest of the points
+// that lie under the probe points at each moment: under a movement that is one and the same all along, equal lengths
+// then are equal parts of it, also where a zoom makes the points themselves go farther and farther.
 struct Path {
     std::array<double, steps + 1> at{};
     double length = 0;
@@ -24,16 +28,15 @@ struct Path {
 };
 
 Path pathOf(const std::vector<ScreenMap>& maps, Size output) {
-    Path longest;
-    for (const Point& screen : probePointsOf(output)) {
-        const Point source = maps[steps / 2].toSource(screen);
-        Path path;
-        for (std::size_t i = 0; i < steps; ++i)
-            path.at[i + 1] = path.at[i] + (maps[i + 1].toScreen(source) - maps[i].toScreen(source)).length();
-        path.length = path.at.back();
-        if (path.length > longest.length) longest = path;
+    Path path;
+    for (std::size_t i = 0; i < steps; ++i) {
+        double farthest = 0;
+        for (const Point& screen : probePointsOf(output))
+            farthest = std::max(farthest, (maps[i + 1].toScreen(maps[i].toSource(screen)) - screen).length());
+        path.at[i + 1] = path.at[i] + farthest;
     }
-    return longest;
+    path.length = path.at.back();
+    return path;
 }
 
 struct Extent {
@@ -99,8 +102,7 @@ std::optional<TwoPass> twoPassOf(const std::function<ScreenMap(double)>& mapAt, 
 }
 
 void quantise(const LinearF* from, Linear16* to, int count) {
-    const auto code = [](float v) { return std::uint16_t(std::clamp(v, 0.0f, 1.0f) * float(linearOne) + 0.5f); };
-    for (int i = 0; i < count; ++i) to[i] = {code(from[i].r), code(from[i].g), code(from[i].b), code(from[i].a)};
+    for (int i = 0; i < count; ++i) four::store(four::scaled(four::load(from[i]), float(linearOne)), to[i]);
 }
 
 } // namespace virga

@@ -15,7 +15,12 @@ using Grid = std::array<std::array<Point, nodes>, nodes>; // [row][column]
 
 // Chebyshev's nodes on -1 .. 1, ascending.
 double nodeAt(int k) {
-    return -std::cos((2 * k + 1) * std::numbers::pi / (2 * nodes));
+    static const std::array<double, nodes> at = [] {
+        std::array<double, nodes> made{};
+        for (int i = 0; i < nodes; ++i) made[std::size_t(i)] = -std::cos((2 * i + 1) * std::numbers::pi / (2 * nodes));
+        return made;
+    }();
+    return at[std::size_t(k)];
 }
 
 // Row k: the coefficients, of 1, t, t^2, t^3, of the polynomial that is 1 at node k and 0 at the others (Lagrange).
@@ -154,12 +159,15 @@ void addLevel(const Pyramid& source, int k, Edges edges, int weight, const auto&
 
 } // namespace
 
-bool addWalksOf(const ScreenMap& map, const Pyramid& source, Edges edges, Tile tile, int weight, WalkSet& to) {
+bool addWalksOf(const ScreenMap& map, const Pyramid& source, Edges edges, Tile tile, int weight, double pick,
+                WalkSet& to) {
     if (isUnseen(map, tile)) return true;
     const Footprint print = footprintAt(map, middleOf(tile));
     if (!std::isfinite(print.scale)) return false;
     const double detail = detailFor(print.scale, source.finest(), source.levels() - 1);
-    const int k = int(std::floor(detail)), coarser = int(std::lround((detail - k) * wholeWeight));
+    const int k = int(std::floor(detail));
+    int coarser = int(std::lround((detail - k) * wholeWeight));
+    if (pick >= 0) coarser = detail - k > pick ? wholeWeight : 0;
     const auto addProbe = [&](int part, const auto& place) {
         const int second = int((std::int64_t(part) * coarser + wholeWeight / 2) / wholeWeight);
         if (part > second) addLevel(source, k, edges, part - second, place, to);

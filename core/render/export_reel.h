@@ -17,7 +17,7 @@ struct ExportSettings {
     std::int64_t to = -1; // the frame after the last; -1 is the reel's end
     int quality = 16;     // constant rate factor
     bool sound = true;
-    int depth = 8;    // bits, 8 or 10
+    int depth = 8; // bits, 8 or 10
     Quality render = exactQuality;
 };
 

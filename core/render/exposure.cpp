@@ -66,17 +66,22 @@ Expected<std::vector<SourcePool::Exposed>> sourcesFor(const LayerPlan& layer, co
     return pool.exposed(path, at(layer.shutter.open), at(layer.shutter.close), most, layer.crop, enlarging);
 }
 
-Exposure::Exposure(LayerPlan layer, std::vector<SourcePool::Exposed> sources, Size output, const Quality& quality,
+Exposed exposedBy(LayerPlan layer, Size source, Size output) {
+    layer.source = source; // what is really there decides, whatever the project remembers
+    Exposed exposed{{}, layer.shutter.close > layer.shutter.open, layer.edges, layer.opacity, layer.samples};
+    exposed.mapAt = [layer = std::move(layer), output](double fraction) {
+        return mapAt(layer, layer.shutter.at(fraction), output);
+    };
+    return exposed;
+}
+
+Exposure::Exposure(Exposed layer, std::vector<SourcePool::Exposed> sources, Size output, const Quality& quality,
                    const Cancel& cancel)
     : m_layer(std::move(layer)), m_output(output), m_quality(quality) {
-    m_layer.source = sources.front().picture->size(); // what is really there decides, whatever the project remembers
-    for (std::size_t i = 0; i < m_overview.size(); ++i) m_overview[i] = mapFor(double(i) / 4);
+    for (std::size_t i = 0; i < m_overview.size(); ++i) m_overview[i] = m_layer.mapAt(double(i) / 4);
     // A closed shutter, or nothing that moves: all samples are one.
-    m_atRest = m_layer.shutter.close <= m_layer.shutter.open;
-    if (!m_atRest) {
-        m_atRest = true;
-        for (int i = 1; i <= 8 && m_atRest; ++i) m_atRest = mapFor(i / 8.0) == m_overview[0];
-    }
+    m_atRest = true;
+    for (int i = 1; i <= 8 && m_layer.open && m_atRest; ++i) m_atRest = m_layer.mapAt(i / 8.0) == m_overview[0];
     for (SourcePool::Exposed& source : sources) {
         if (!m_parts.empty() && source.to <= source.from) continue;
         m_parts.push_back({std::move(source.picture), source.from, source.to, {}, {}});
@@ -87,13 +92,9 @@ Exposure::Exposure(LayerPlan layer, std::vector<SourcePool::Exposed> sources, Si
     }
 }
 
-ScreenMap Exposure::mapFor(double fraction) const {
-    return mapAt(m_layer, m_layer.shutter.at(fraction), m_output);
-}
-
 void Exposure::choose(Part& part, const Quality& quality, const Cancel& cancel) {
     const double length = part.to - part.from;
-    const auto at = [&](double fraction) { return mapFor(part.from + length * fraction); };
+    const auto at = [&](double fraction) { return m_layer.mapAt(part.from + length * fraction); };
     constexpr double shortest = 8; // pixels of path from which running sums pay
     part.slide = slideOf(at, shortest);
     if (part.slide) return;
@@ -133,7 +134,7 @@ const std::vector<ScreenMap>& Exposure::mapsFor(std::size_t index, int count) co
         const Part& part = m_parts[index];
         const int samples = m_layer.samples > 0 ? count : countOfStep(step);
         for (int i = 0; i < samples; ++i)
-            made.maps.push_back(mapFor(part.from + (part.to - part.from) * (i + 0.5) / samples));
+            made.maps.push_back(m_layer.mapAt(part.from + (part.to - part.from) * (i + 0.5) / samples));
         if (m_atRest) made.maps.resize(1);
     });
     return made.maps;

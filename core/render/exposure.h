@@ -3,6 +3,7 @@
 // open, and which way of sampling gives its mean fastest. Made once a frame, then asked for tiles by any number of
 // threads. The choice depends on the plan alone, never on the machine, so that the same plan gives the same picture.
 #include <array>
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -27,11 +28,23 @@ int mostSources(const LayerPlan& layer, const Quality& quality);
 /// True where the layer is enlarged enough for a sharper way than bilinear to show.
 bool isEnlarged(const LayerPlan& layer, Size output);
 
+/// What an exposure has to know of a layer.
+struct Exposed {
+    std::function<ScreenMap(double)> mapAt; // at a fraction of the shutter interval
+    bool open = true;                       // false: the shutter opens for an instant only
+    Edges edges;
+    double opacity = 1;
+    int samples = 0; // 0 is as many as the movement needs
+};
+
+/// A layer of a plan, with its source's true size.
+Exposed exposedBy(LayerPlan layer, Size source, Size output);
+
 class Exposure {
 public:
     /// Makes what all tiles share, on all threads. REQUIRES: sources not empty.
-    Exposure(LayerPlan layer, std::vector<SourcePool::Exposed> sources, Size output, const Quality& quality,
-             const Cancel& cancel);
+    Exposure(Exposed layer, std::vector<SourcePool::Exposed> sources, Size output, const Quality& quality,
+             const Cancel& cancel = {});
 
     enum class Shape { Square, Wide, Tall };
     /// Of the tiles that it is sampled fastest in.
@@ -53,13 +66,12 @@ private:
         std::optional<Slide> slide;
         std::unique_ptr<Between> between;
     };
-    ScreenMap mapFor(double fraction) const;
     int countFor(Tile tile) const;
     const std::vector<ScreenMap>& mapsFor(std::size_t part, int count) const;
     void choose(Part& part, const Quality& quality, const Cancel& cancel);
     void samplePart(std::size_t index, Tile tile, int count, LinearF* out) const;
 
-    LayerPlan m_layer;
+    Exposed m_layer;
     Size m_output;
     Quality m_quality;
     bool m_atRest = false;

@@ -95,6 +95,17 @@ std::vector<Tile> tilesFor(Size output, Exposure::Shape shape) {
 }
 
 template <typename Pixel>
+Image<Pixel> renderTiles(const std::vector<std::unique_ptr<Exposure>>& layers, const FramePlan& plan, Size output,
+                         const Cancel& cancel) {
+    Image<Pixel> picture(output);
+    const auto tiles = tilesFor(output, layers.empty() ? Exposure::Shape::Square : layers.front()->shape());
+    tbb::parallel_for(std::size_t(0), tiles.size(), [&](std::size_t i) {
+        if (!cancel.requested()) renderTile(layers, plan, tiles[i], picture);
+    });
+    return picture;
+}
+
+template <typename Pixel>
 Expected<Image<Pixel>> render(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                               SourcePool& pool, const Cancel& cancel) {
     std::vector<std::unique_ptr<Exposure>> layers;
@@ -107,13 +118,10 @@ Expected<Image<Pixel>> render(const Project& project, std::int64_t frame, Size o
         auto sources = sourcesFor(planned, media->path, output, quality, pool);
         if (!sources) return tl::unexpected(sources.error());
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
-        layers.push_back(std::make_unique<Exposure>(planned, std::move(*sources), output, quality, cancel));
+        auto layer = exposedBy(planned, sources->front().picture->size(), output);
+        layers.push_back(std::make_unique<Exposure>(std::move(layer), std::move(*sources), output, quality, cancel));
     }
-    Image<Pixel> picture(output);
-    const auto tiles = tilesFor(output, layers.empty() ? Exposure::Shape::Square : layers.front()->shape());
-    tbb::parallel_for(std::size_t(0), tiles.size(), [&](std::size_t i) {
-        if (!cancel.requested()) renderTile(layers, plan, tiles[i], picture);
-    });
+    auto picture = renderTiles<Pixel>(layers, plan, output, cancel);
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     return picture;
 }
@@ -128,6 +136,26 @@ Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, S
 Expected<Image<Rgba16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                         SourcePool& pool, const Cancel& cancel) {
     return render<Rgba16>(project, frame, output, quality, pool, cancel);
+}
+
+namespace {
+
+template <typename Pixel> Image<Pixel> renderOne(std::unique_ptr<Exposure> layer, Size output) {
+    FramePlan plan;
+    plan.reelLayers = 1;
+    std::vector<std::unique_ptr<Exposure>> layers;
+    layers.push_back(std::move(layer));
+    return renderTiles<Pixel>(layers, plan, output, {});
+}
+
+} // namespace
+
+Image<Rgba8> renderLayer(std::unique_ptr<Exposure> layer, Size output) {
+    return renderOne<Rgba8>(std::move(layer), output);
+}
+
+Image<Rgba16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output) {
+    return renderOne<Rgba16>(std::move(layer), output);
 }
 
 void fetchSources(const Project& project, std::int64_t frame, Size output, const Quality& quality, SourcePool& pool,

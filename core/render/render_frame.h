@@ -5,6 +5,7 @@
 #include "core/base/error.h"
 #include "core/plan/plan.h"
 #include "core/raster/image.h"
+#include "core/render/exposure.h"
 #include "core/render/quality.h"
 #include "core/render/source_pool.h"
 
@@ -18,6 +19,10 @@ Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, S
 /// The same in 16 bits, not dithered: for export.
 Expected<Image<Rgba16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                         SourcePool& pool, const Cancel& cancel = {});
+
+/// One layer alone, as renderFrame and renderDeepFrame show it.
+Image<Rgba8> renderLayer(std::unique_ptr<Exposure> layer, Size output);
+Image<Rgba16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output);
 
 /// Brings what a frame shows into the pool, so that rendering it does not wait. What cannot be read is left for
 /// renderFrame to report.

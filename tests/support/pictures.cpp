@@ -39,6 +39,38 @@ Image<Rgba8> texturedPicture(Size size, unsigned seed) {
     return picture;
 }
 
+Image<Rgba8> detailedPicture(Size size, unsigned seed) {
+    std::mt19937 random(seed);
+    std::uniform_real_distribution<float> unit(-1, 1);
+    const std::size_t count = std::size_t(size.width) * std::size_t(size.height);
+    std::vector<float> sum(count, 128);
+    float strength = 60;
+    for (int cell = 128; cell >= 1; cell /= 2, strength *= 0.62f) { // value noise, smooth between its lattice points
+        const int columns = size.width / cell + 2;
+        std::vector<float> lattice(std::size_t(columns) * std::size_t(size.height / cell + 2));
+        for (float& v : lattice) v = unit(random) * strength;
+        for (int y = 0; y < size.height; ++y)
+            for (int x = 0; x < size.width; ++x) {
+                const int i = x / cell, j = y / cell;
+                const float f = float(x % cell) / float(cell), g = float(y % cell) / float(cell);
+                const float* at = &lattice[std::size_t(j * columns + i)];
+                sum[std::size_t(y) * std::size_t(size.width) + std::size_t(x)] +=
+                    (at[0] * (1 - f) + at[1] * f) * (1 - g) + (at[columns] * (1 - f) + at[columns + 1] * f) * g;
+            }
+    }
+    Image<Rgba8> picture(size);
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            float v = sum[std::size_t(y) * std::size_t(size.width) + std::size_t(x)];
+            const int stripe = (x + y / 3) % 211, block = (x / 97 + y / 61) % 5;
+            if (stripe < 3) v = 250;
+            if (block == 0) v = 0.4f * v + 20;
+            const auto code = [](float c) { return std::uint8_t(std::clamp(c, 0.0f, 255.0f)); };
+            picture.at(x, y) = {code(v), code(v * 0.9f + float(block) * 8), code(255 - v), 255};
+        }
+    return picture;
+}
+
 Image<Rgba8> solidPicture(Size size, Rgba8 colour) {
     Image<Rgba8> picture(size);
     for (int y = 0; y < size.height; ++y) std::fill_n(picture.row(y), size.width, colour);

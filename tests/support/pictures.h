@@ -10,6 +10,9 @@ namespace virga::test {
 
 /// A photograph-like picture: smooth shapes, edges and fine texture, repeatable for a seed.
 Image<Rgba8> texturedPicture(Size size, unsigned seed = 1);
+/// One as hard as a sharp photograph: detail in all sizes down to the pixel, falling by a half for each octave, and
+/// hard edges.
+Image<Rgba8> detailedPicture(Size size, unsigned seed = 1);
 Image<Rgba8> solidPicture(Size size, Rgba8 colour);
 Image<Rgba8> copyOf(const Image<Rgba8>& picture);
 Pyramid pyramidOf(const Image<Rgba8>& picture);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cstddef>
+#include <vector>
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/raster/simd/add_walks.cpp"
@@ -20,7 +21,7 @@ void addWalksFast(std::span<const Walk> walks, Edges edges, int width, int heigh
 #else
 namespace hn = hwy::HWY_NAMESPACE;
 
-constexpr int run = 16, depth = 8; // pixels side by side and walks for which addresses and weights are made at once
+constexpr int run = 64, depth = 8; // pixels side by side and walks for which addresses and weights are made at once
 
 // Where the taps of each sample lie, in elements from the picture's start, and their weights in pairs of 16 bits: the
 // upper and the lower one on the left, and on the right. The right taps are the next pixel and the lower ones the next
@@ -28,51 +29,61 @@ constexpr int run = 16, depth = 8; // pixels side by side and walks for which ad
 struct Prepared {
     alignas(64) std::int32_t at[depth][run], left[depth][run], right[depth][run];
     alignas(64) std::int32_t topB[depth][run], lowA[depth][run], lowB[depth][run]; // repeated pictures only
+    alignas(64) std::int32_t both[run][4]; // the weights of two walks: both left ones, both right ones
 };
 
-using F = hn::CappedTag<float, run>;
+using F = hn::CappedTag<float, 16>;
 using I = hn::RebindToSigned<F>;
 using Floats = hn::VFromD<F>;
 using Ints = hn::VFromD<I>;
+
+// Adding this leaves the nearest integer in the lowest bits of a float: |values| below 2^22.
+constexpr float magic = 12582912.0f; // 1.5 * 2^23
+constexpr std::int32_t magicBits = 0x4b400000;
 
 struct Axis {
     Ints a, b;
     Floats f, inside;
 };
 
-template <EdgeFill fill, bool limited> HWY_INLINE Axis tapsAt(Floats u, int n, float low, float high) {
+template <EdgeFill fill, bool limited>
+HWY_INLINE Axis tapsAt(Floats u, int n, float period, float inverse, float low, float high) {
     const F df;
     const I di;
-    const Floats size = hn::Set(df, float(n)), half = hn::Set(df, 0.5f);
+    const Floats half = hn::Set(df, 0.5f);
     Axis axis;
-    axis.inside = hn::Set(df, 1.0f);
     if constexpr (limited) {
         const Floats depthIn = hn::Min(hn::Sub(u, hn::Set(df, low)), hn::Sub(hn::Set(df, high), u));
         axis.inside = hn::Min(hn::Max(hn::Add(depthIn, half), hn::Zero(df)), hn::Set(df, 1.0f));
         u = hn::Min(hn::Max(u, hn::Set(df, low + 0.5f)), hn::Set(df, high - 0.5f));
+    } else {
+        axis.inside = half; // nobody asks
     }
-    if constexpr (fill == EdgeFill::Mirror) {
-        const float period = 2.0f * float(n);
-        const Floats t = hn::Sub(u, hn::Mul(hn::Set(df, period), hn::Floor(hn::Mul(u, hn::Set(df, 1.0f / period)))));
-        u = hn::Sub(size, hn::Abs(hn::Sub(t, size)));
+    if constexpr (fill == EdgeFill::Mirror) { // the fold |u - 2W round(u / 2W)|
+        const Floats by = hn::Add(hn::Mul(u, hn::Set(df, inverse)), hn::Set(df, magic));
+        u = hn::Abs(hn::Sub(u, hn::Mul(hn::Sub(by, hn::Set(df, magic)), hn::Set(df, period))));
     }
     if constexpr (fill == EdgeFill::Repeat) {
-        u = hn::Sub(u, hn::Mul(size, hn::Floor(hn::Mul(u, hn::Set(df, 1.0f / float(n))))));
-        const Floats at = hn::Sub(u, half), whole = hn::Floor(at);
+        const Floats by = hn::Floor(hn::Mul(u, hn::Set(df, inverse)));
+        u = hn::Sub(u, hn::Mul(by, hn::Set(df, period)));
+    } else {
+        u = hn::Min(hn::Max(u, half), hn::Set(df, float(n) - 0.5f));
+    }
+    // The tap before u - 1/2; where that is a whole number either neighbour may be, with the whole weight.
+    Floats whole = hn::Add(u, hn::Set(df, magic - 1.0f));
+    if constexpr (fill != EdgeFill::Repeat) whole = hn::Min(whole, hn::Set(df, magic + float(std::max(n - 2, 0))));
+    axis.a = hn::Sub(hn::BitCast(di, whole), hn::Set(di, magicBits));
+    axis.f = hn::Sub(hn::Sub(u, half), hn::Sub(whole, hn::Set(df, magic)));
+    if constexpr (fill == EdgeFill::Repeat) {
         const Ints zero = hn::Zero(di), last = hn::Set(di, n - 1), count = hn::Set(di, n);
-        axis.a = hn::ConvertTo(di, whole);
         axis.b = hn::Add(axis.a, hn::Set(di, 1));
-        axis.f = hn::Sub(at, whole);
         axis.a = hn::Add(axis.a, hn::IfThenElseZero(hn::Lt(axis.a, zero), count));
         axis.b = hn::Sub(axis.b, hn::IfThenElseZero(hn::Gt(axis.b, last), count));
         axis.a = hn::Min(hn::Max(axis.a, zero), last);
         axis.b = hn::Min(hn::Max(axis.b, zero), last);
-        return axis;
+    } else {
+        axis.b = axis.a; // the next one: nobody asks
     }
-    const Floats at = hn::Sub(hn::Min(hn::Max(u, half), hn::Sub(size, half)), half);
-    const Floats whole = hn::Max(hn::Min(hn::Floor(at), hn::Set(df, float(n) - 2.0f)), hn::Zero(df));
-    axis.a = axis.b = hn::ConvertTo(di, whole);
-    axis.f = hn::Sub(at, whole);
     return axis;
 }
 
@@ -83,37 +94,54 @@ HWY_INLINE Floats polynomial(const float (&c)[4][4], float y, Floats x) {
     return hn::Add(hn::Mul(hn::Add(hn::Mul(cubic, x), row(1)), x), row(0));
 }
 
-// Addresses and weights of `run` pixels of one walk, from pixel (x, y) of the block on.
-template <EdgeFill fill, bool limited> HWY_INLINE void prepare(const Walk& w, int x, int y, int s, Prepared& to) {
+// What all pixels of a walk share.
+struct Ready {
+    float periodU, periodV, inverseU, inverseV;
+};
+
+HWY_INLINE Ready readyFor(const Walk& w, EdgeFill fill) {
+    const float times = fill == EdgeFill::Mirror ? 2.0f : 1.0f;
+    const float u = times * float(w.width), v = times * float(w.height);
+    return {u, v, 1.0f / u, 1.0f / v};
+}
+
+// Addresses and weights of `pixels` (and up to 15 more) pixels of one walk, from pixel (x, y) of the block on.
+template <EdgeFill fill, bool limited>
+HWY_INLINE void prepare(const Walk& w, const Ready& r, int x, int y, int pixels, int s, Prepared& to) {
     const F df;
     const I di;
-    const Floats one = hn::Set(df, 1.0f), half = hn::Set(df, 0.5f);
-    for (int i = 0; i < run; i += int(hn::Lanes(df))) {
+    const float startU = w.u + float(y) * w.uy, startV = w.v + float(y) * w.vy;
+    for (int i = 0; i < pixels; i += int(hn::Lanes(df))) {
         const Floats px = hn::ConvertTo(df, hn::Iota(di, x + i));
         Floats u, v;
         if (w.bend) {
-            const Floats bx = hn::Sub(hn::Mul(hn::Add(px, half), hn::Set(df, w.bend->scaleX)), one);
+            const Floats bx =
+                hn::Sub(hn::Mul(hn::Add(px, hn::Set(df, 0.5f)), hn::Set(df, w.bend->scaleX)), hn::Set(df, 1.0f));
             const float by = (float(y) + 0.5f) * w.bend->scaleY - 1.0f;
             u = polynomial(w.bend->u, by, bx);
             v = polynomial(w.bend->v, by, bx);
         } else {
-            const Floats uy = hn::Set(df, float(y) * w.uy), vy = hn::Set(df, float(y) * w.vy);
-            u = hn::Add(hn::Set(df, w.u), hn::Add(hn::Mul(px, hn::Set(df, w.ux)), uy));
-            v = hn::Add(hn::Set(df, w.v), hn::Add(hn::Mul(px, hn::Set(df, w.vx)), vy));
+            u = hn::Add(hn::Mul(px, hn::Set(df, w.ux)), hn::Set(df, startU));
+            v = hn::Add(hn::Mul(px, hn::Set(df, w.vx)), hn::Set(df, startV));
         }
-        const Axis h = tapsAt<fill, limited>(u, w.width, w.lowU, w.highU),
-                   t = tapsAt<fill, limited>(v, w.height, w.lowV, w.highV);
-        const Floats f = h.f, g = t.f, e = hn::Sub(one, g);
+        const Axis h = tapsAt<fill, limited>(u, w.width, r.periodU, r.inverseU, w.lowU, w.highU),
+                   t = tapsAt<fill, limited>(v, w.height, r.periodV, r.inverseV, w.lowV, w.highV);
         Floats all = hn::Set(df, float(w.weight));
-        Ints total = hn::Set(di, w.weight);
+        const Floats toInt = hn::Set(df, magic);
+        Ints total = hn::Set(di, w.weight + magicBits);
         if constexpr (limited) {
             all = hn::Mul(all, hn::Mul(h.inside, t.inside));
-            total = hn::ConvertTo(di, hn::Add(all, half));
+            const Floats rounded = hn::Add(all, toInt);
+            total = hn::BitCast(di, rounded);
+            all = hn::Sub(rounded, toInt);
         }
-        const Ints w01 = hn::ConvertTo(di, hn::Add(hn::Mul(hn::Mul(f, e), all), half));
-        const Ints w10 = hn::ConvertTo(di, hn::Add(hn::Mul(hn::Mul(hn::Sub(one, f), g), all), half));
-        const Ints w11 = hn::ConvertTo(di, hn::Add(hn::Mul(hn::Mul(f, g), all), half));
-        const Ints w00 = hn::Sub(hn::Sub(hn::Sub(total, w01), w10), w11);
+        // Of the right column, of the lower row, and of the pixel in both; the others by subtraction, so that the sum
+        // is exact. The bits that make floats integers cancel out.
+        const Floats right = hn::Mul(h.f, all);
+        const Ints column = hn::BitCast(di, hn::Add(right, toInt));
+        const Ints row = hn::BitCast(di, hn::Add(hn::Mul(t.f, all), toInt));
+        const Ints w11 = hn::BitCast(di, hn::Add(hn::Mul(right, t.f), toInt));
+        const Ints w01 = hn::Sub(column, w11), w10 = hn::Sub(row, w11), w00 = hn::Sub(hn::Sub(total, column), w10);
         const Ints low16 = hn::Set(di, 0xffff), columns = hn::Set(di, w.width);
         const Ints rowA = hn::Mul(t.a, columns);
         hn::Store(hn::ShiftLeft<2>(hn::Add(rowA, h.a)), di, to.at[s] + i);
@@ -157,8 +185,9 @@ HWY_INLINE Four addSample(const std::uint16_t* pixels, std::ptrdiff_t down, cons
         left = hn::InterleaveLower(d16, hn::LoadU(d16, p + from.at[s][i]), hn::LoadU(d16, p + from.lowA[s][i]));
         right = hn::InterleaveLower(d16, hn::LoadU(d16, p + from.topB[s][i]), hn::LoadU(d16, p + from.lowB[s][i]));
     } else {
-        p += from.at[s][i];
-        const Eight top = hn::LoadU(d16, p), low = hn::LoadU(d16, p + down);
+        const std::int16_t* below = p + down;
+        const std::ptrdiff_t at = from.at[s][i];
+        const Eight top = hn::LoadU(d16, p + at), low = hn::LoadU(d16, below + at);
         left = hn::InterleaveLower(d16, top, low);
         right = hn::InterleaveUpper(d16, top, low);
     }
@@ -166,12 +195,64 @@ HWY_INLINE Four addSample(const std::uint16_t* pixels, std::ptrdiff_t down, cons
     return addPairs(right, hn::BitCast(d16, hn::Set(d32, from.right[s][i])), sum);
 }
 
-template <EdgeFill fill, bool limited>
-HWY_INLINE void addBy(std::span<const Walk> walks, int width, int height, int shift, std::int32_t* sums) {
+// Two walks for all pixels of a run; the second may be the first again, without weight.
+template <EdgeFill fill>
+HWY_INLINE void addTwo(const Walk& one, const Walk& other, bool two, Prepared& from, int s, int pixels, int shift,
+                       std::int32_t* to) {
     const I32 d32;
     const Four half = hn::Set(d32, shift > 0 ? 1 << (shift - 1) : 0);
     const auto below = [](const Walk& w) { return w.height > 1 ? 4 * std::ptrdiff_t(w.width) : 0; };
+    const std::ptrdiff_t downOne = below(one), downOther = below(other);
+#if HWY_ARCH_X86 && HWY_CAP_GE256
+    if constexpr (fill != EdgeFill::Repeat) { // both walks side by side in one register
+        const I di;
+        for (int i = 0; i < pixels; i += int(hn::Lanes(di))) {
+            const Ints zero = hn::Zero(di);
+            const Ints left = two ? hn::Load(di, from.left[s + 1] + i) : zero,
+                       right = two ? hn::Load(di, from.right[s + 1] + i) : zero;
+            hn::StoreInterleaved4(hn::Load(di, from.left[s] + i), left, hn::Load(di, from.right[s] + i), right, di,
+                                  from.both[i]);
+        }
+        const std::int32_t *atOne = from.at[s], *atOther = from.at[two ? s + 1 : s];
+        const hn::Full256<std::int16_t> w16;
+        const hn::Full256<std::int32_t> w32;
+        const hn::Full256<std::uint8_t> w8;
+        const I16 d16;
+        alignas(32) static constexpr std::uint8_t leftOf[32] = {0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3,
+                                                                4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7};
+        const auto leftPattern = hn::Load(w8, leftOf), rightPattern = hn::Add(leftPattern, hn::Set(w8, 8));
+        const auto* p = reinterpret_cast<const std::int16_t*>(one.pixels);
+        const auto* q = reinterpret_cast<const std::int16_t*>(other.pixels);
+        const std::int16_t *pLow = p + downOne, *qLow = q + downOther;
+        for (int i = 0; i < pixels; ++i) {
+            const std::ptrdiff_t a = atOne[i], b = atOther[i];
+            const auto top = hn::Combine(w16, hn::LoadU(d16, q + b), hn::LoadU(d16, p + a));
+            const auto low = hn::Combine(w16, hn::LoadU(d16, qLow + b), hn::LoadU(d16, pLow + a));
+            const auto weights = hn::BitCast(w8, hn::LoadDup128(w32, from.both[i]));
+            const auto left = hn::BitCast(w16, hn::TableLookupBytes(weights, leftPattern));
+            const auto right = hn::BitCast(w16, hn::TableLookupBytes(weights, rightPattern));
+            auto none = hn::Zero(w32);
+            auto sum =
+                hn::ReorderWidenMulAccumulate(w32, hn::InterleaveLower(w16, top, low), left, hn::Zero(w32), none);
+            sum = hn::ReorderWidenMulAccumulate(w32, hn::InterleaveUpper(w16, top, low), right, sum, none);
+            const Four four = hn::Add(hn::Add(hn::LowerHalf(sum), hn::UpperHalf(I32(), sum)), half);
+            hn::StoreU(hn::Add(hn::LoadU(d32, to + 4 * i), hn::ShiftRightSame(four, shift)), d32, to + 4 * i);
+        }
+        return;
+    }
+#endif
+    for (int i = 0; i < pixels; ++i) {
+        Four sum = addSample<fill>(one.pixels, downOne, from, s, i, half);
+        if (two) sum = addSample<fill>(other.pixels, downOther, from, s + 1, i, sum);
+        hn::StoreU(hn::Add(hn::LoadU(d32, to + 4 * i), hn::ShiftRightSame(sum, shift)), d32, to + 4 * i);
+    }
+}
+
+template <EdgeFill fill, bool limited>
+HWY_INLINE void addBy(std::span<const Walk> walks, int width, int height, int shift, std::int32_t* sums) {
     Prepared prepared;
+    std::vector<Ready> ready;
+    for (const Walk& walk : walks) ready.push_back(readyFor(walk, fill));
     for (int y = 0; y < height; ++y)
         for (int x = 0; x < width; x += run) {
             const int pixels = std::min(run, width - x);
@@ -179,18 +260,11 @@ HWY_INLINE void addBy(std::span<const Walk> walks, int width, int height, int sh
             for (std::size_t first = 0; first < walks.size(); first += depth) {
                 const int count = int(std::min(std::size_t(depth), walks.size() - first));
                 const Walk* some = walks.data() + first;
-                for (int s = 0; s < count; ++s) prepare<fill, limited>(some[s], x, y, s, prepared);
-                for (int s = 0; s < count; s += 2) {
-                    const Walk &one = some[s], &other = some[std::min(s + 1, count - 1)];
-                    const std::ptrdiff_t downOne = below(one), downOther = below(other);
-                    const bool two = s + 1 < count;
-                    for (int i = 0; i < pixels; ++i) {
-                        Four sum = addSample<fill>(one.pixels, downOne, prepared, s, i, half);
-                        if (two) sum = addSample<fill>(other.pixels, downOther, prepared, s + 1, i, sum);
-                        hn::StoreU(hn::Add(hn::LoadU(d32, to + 4 * i), hn::ShiftRightSame(sum, shift)), d32,
-                                   to + 4 * i);
-                    }
-                }
+                for (int s = 0; s < count; ++s)
+                    prepare<fill, limited>(some[s], ready[first + std::size_t(s)], x, y, pixels, s, prepared);
+                for (int s = 0; s < count; s += 2)
+                    addTwo<fill>(some[s], some[std::min(s + 1, count - 1)], s + 1 < count, prepared, s, pixels, shift,
+                                 to);
             }
         }
 }

@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <bit>
 #include <cmath>
 
 #include "core/raster/simd/add_walks.h"
@@ -12,34 +13,39 @@ struct Taps {
     float f = 0, inside = 1;
 };
 
+// Adding this leaves the nearest integer in the lowest bits of a float, halves to even: |values| below 2^22.
+constexpr float magic = 12582912.0f; // 1.5 * 2^23
+
+int rounded(float v) {
+    return int(std::bit_cast<std::uint32_t>(v + magic) - 0x4b400000u);
+}
+
 Taps tapsAt(float u, int n, Edges edges, bool limited, float low, float high) {
-    const float size = float(n);
+    const float size = float(n), period = edges.fill == EdgeFill::Mirror ? 2.0f * size : size;
     Taps taps;
     if (limited) {
         taps.inside = std::min(std::max(std::min(u - low, high - u) + 0.5f, 0.0f), 1.0f);
         u = std::min(std::max(u, low + 0.5f), high - 0.5f);
     }
-    if (edges.fill == EdgeFill::Mirror) { // the fold p = W - |u mod 2W - W|
-        const float period = 2.0f * size, t = u - period * std::floor(u * (1.0f / period));
-        u = size - std::abs(t - size);
-    } else if (edges.fill == EdgeFill::Repeat) {
-        u = u - size * std::floor(u * (1.0f / size));
-        const float at = u - 0.5f, whole = std::floor(at);
-        taps.a = int(whole);
-        taps.b = taps.a + 1;
-        taps.f = at - whole;
+    if (edges.fill == EdgeFill::Mirror) // the fold |u - 2W round(u / 2W)|
+        u = std::abs(u - float(rounded(u * (1.0f / period))) * period);
+    if (edges.fill == EdgeFill::Repeat)
+        u = u - std::floor(u * (1.0f / period)) * period;
+    else
+        u = std::min(std::max(u, 0.5f), size - 0.5f);
+    // The tap before u - 1/2; where that is a whole number either neighbour may be, with the whole weight.
+    float whole = u + (magic - 1.0f);
+    if (edges.fill != EdgeFill::Repeat) whole = std::min(whole, magic + float(std::max(n - 2, 0)));
+    whole = whole - magic;
+    taps.a = int(whole);
+    taps.b = taps.a + 1;
+    taps.f = (u - 0.5f) - whole;
+    if (edges.fill == EdgeFill::Repeat) {
         if (taps.a < 0) taps.a += n;
         if (taps.b >= n) taps.b -= n;
-        taps.a = std::clamp(taps.a, 0, n - 1);
-        taps.b = std::clamp(taps.b, 0, n - 1);
-        return taps;
     }
-    // Elsewhere the second tap is always the next pixel: at the far border it has the whole weight.
-    const float at = std::min(std::max(u, 0.5f), size - 0.5f) - 0.5f;
-    const float whole = std::max(std::min(std::floor(at), size - 2.0f), 0.0f);
-    taps.a = int(whole);
-    taps.b = n > 1 ? taps.a + 1 : 0;
-    taps.f = at - whole;
+    taps.a = std::clamp(taps.a, 0, n - 1);
+    taps.b = std::clamp(taps.b, 0, n - 1);
     return taps;
 }
 
@@ -70,8 +76,8 @@ void addWalksPlainly(std::span<const Walk> walks, Edges edges, int width, int he
                 std::int32_t pair[4] = {};
                 for (std::size_t k = s; k < std::min(s + 2, walks.size()); ++k) {
                     const Walk& w = walks[k];
-                    float u = w.u + (float(x) * w.ux + float(y) * w.uy);
-                    float v = w.v + (float(x) * w.vx + float(y) * w.vy);
+                    float u = float(x) * w.ux + (w.u + float(y) * w.uy);
+                    float v = float(x) * w.vx + (w.v + float(y) * w.vy);
                     if (w.bend) {
                         const float bx = (float(x) + 0.5f) * w.bend->scaleX - 1.0f;
                         const float by = (float(y) + 0.5f) * w.bend->scaleY - 1.0f;
@@ -80,11 +86,10 @@ void addWalksPlainly(std::span<const Walk> walks, Edges edges, int width, int he
                     }
                     const Taps h = tapsAt(u, w.width, edges, limited, w.lowU, w.highU),
                                t = tapsAt(v, w.height, edges, limited, w.lowV, w.highV);
-                    const float all = limited ? float(w.weight) * (h.inside * t.inside) : float(w.weight);
-                    const float f = h.f, g = t.f;
-                    const int total = limited ? int(all + 0.5f) : w.weight;
-                    const int w01 = int(f * (1.0f - g) * all + 0.5f), w10 = int((1.0f - f) * g * all + 0.5f),
-                              w11 = int(f * g * all + 0.5f), w00 = total - w01 - w10 - w11;
+                    const int total = rounded(limited ? float(w.weight) * (h.inside * t.inside) : float(w.weight));
+                    const float all = float(total), right = h.f * all;
+                    const int w11 = rounded(right * t.f), w01 = rounded(right) - w11, w10 = rounded(t.f * all) - w11,
+                              w00 = total - w01 - w10 - w11;
                     const auto tap = [&](int row, int column, int weight) {
                         const std::uint16_t* p = w.pixels + 4 * (std::ptrdiff_t(row) * w.width + column);
                         for (int c = 0; c < 4; ++c) pair[c] += int(p[c]) * weight;
