@@ -65,6 +65,10 @@ int runRender(const RenderOptions& options) {
     settings.path = options.out;
     settings.quality = options.quality;
     settings.sound = !options.noSound;
+    settings.depth = options.depth;
+    settings.render.enlarging = options.enlarging == "sharp"     ? Enlarging::CatmullRom
+                                : options.enlarging == "sharper" ? Enlarging::Lanczos
+                                                                 : Enlarging::Bilinear;
     if (!options.size.empty()) {
         const auto size = sizeFromText(options.size);
         if (!size) return complain(size.error());

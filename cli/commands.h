@@ -9,7 +9,8 @@ namespace virga::cli {
 
 struct RenderOptions {
     std::string project, out, frames, size;
-    int quality = 16;
+    std::string enlarging = "soft";
+    int quality = 16, depth = 8;
     bool noSound = false, quiet = false;
 };
 struct ProbeOptions {

@@ -23,6 +23,12 @@ int run(int argc, char** argv) {
     renderCommand
         ->add_option("--quality", render.quality, "Constant rate factor: 0 lossless, 16 very good (default), 23 good")
         ->check(CLI::Range(0, 51));
+    renderCommand->add_option("--bits", render.depth, "Bits for each colour: 8 (default, dithered) or 10")
+        ->check(CLI::IsMember({8, 10}));
+    renderCommand
+        ->add_option("--enlarge", render.enlarging,
+                     "How shots are enlarged: soft (bilinear, default), sharp (Catmull-Rom) or sharper (Lanczos)")
+        ->check(CLI::IsMember({"soft", "sharp", "sharper"}));
     renderCommand->add_flag("--no-sound", render.noSound, "Leave the sound out");
     renderCommand->add_flag("-q,--quiet", render.quiet, "Show no progress");
 

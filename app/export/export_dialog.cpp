@@ -19,6 +19,7 @@
 #include "app/style/controls.h"
 #include "app/style/theme.h"
 #include "core/render/audio_mix.h"
+#include "core/render/export_needs.h"
 #include "core/time/timecode.h"
 
 namespace virga {
@@ -73,6 +74,9 @@ ExportDialog::ExportDialog(Document* document, QWidget* parent) : QDialog(parent
         const QSize size(even(s.width * scale), even(s.height * scale));
         m_size->addItem(tr("%1 × %2, %3").arg(size.width()).arg(size.height()).arg(name), size);
     }
+    connect(m_size, &QComboBox::currentIndexChanged, this, [this] {
+        if (m_summary) refresh();
+    });
     add(tr("size"), m_size);
     m_quality = new QComboBox(this);
     m_quality->setAccessibleName(tr("Quality"));
@@ -80,6 +84,19 @@ ExportDialog::ExportDialog(Document* document, QWidget* parent) : QDialog(parent
     m_quality->addItem(tr("good, smaller, for sharing"), 21);
     m_quality->addItem(tr("small, for a quick look"), 27);
     add(tr("quality"), m_quality);
+    m_depth = new Choices({{tr("8 bit"), {}, tr("Dithered; every player shows it")},
+                           {tr("10 bit"), {}, tr("For grading and for slow gradients; not every player shows it")}},
+                          this);
+    m_depth->setCurrent(0);
+    connect(m_depth, &Choices::chosen, this, &ExportDialog::refresh);
+    add(tr("depth"), m_depth);
+    m_enlarging = new Choices({{tr("soft"), {}, tr("Bilinear")},
+                               {tr("sharp"), {}, tr("Catmull-Rom; takes longer where a shot is enlarged")},
+                               {tr("sharper"), {}, tr("Lanczos; takes longer where a shot is enlarged")}},
+                              this);
+    m_enlarging->setCurrent(0);
+    connect(m_enlarging, &Choices::chosen, this, &ExportDialog::refresh);
+    add(tr("enlarged shots"), m_enlarging);
     m_range = new Choices(
         {{tr("whole reel"), {}, {}}, {tr("around this cut"), {}, tr("Two seconds around the selected cut")}}, this);
     m_range->setCurrent(0);
@@ -124,11 +141,30 @@ void ExportDialog::refresh() {
         const auto second = roundToInteger(rate), at = cutFrame(*project, m_document->cut());
         frames = std::min(frames, at + second) - std::max<std::int64_t>(0, at - second);
     }
-    m_summary->setText(tr("%1 frames, %2, H.264 in MP4 at %3 frames/s")
-                           .arg(frames)
-                           .arg(QString::fromStdString(timecodeOfFrame(frames, rate)))
-                           .arg(rate.toDouble(), 0, 'g', 5));
+    QString text = tr("%1 frames, %2, H.264 in MP4 at %3 frames/s")
+                       .arg(frames)
+                       .arg(QString::fromStdString(timecodeOfFrame(frames, rate)))
+                       .arg(rate.toDouble(), 0, 'g', 5);
+    if (frames > 0) text += tr(", needs %1 MB of memory").arg((exportNeeds(*project, settings()).all() >> 20) + 1);
+    m_summary->setText(text);
     m_start->setEnabled(frames > 0);
+}
+
+ExportSettings ExportDialog::settings() const {
+    const auto project = m_document->project();
+    ExportSettings settings;
+    const QSize size = m_size->currentData().toSize();
+    settings.size = {size.width(), size.height()};
+    settings.quality = m_quality->currentData().toInt();
+    settings.sound = m_sound->isChecked();
+    settings.depth = m_depth->current() == 1 ? 10 : 8;
+    settings.render.enlarging = Enlarging(std::max(0, m_enlarging->current()));
+    if (m_range->current() == 1) {
+        const auto second = roundToInteger(project->settings.rate), at = cutFrame(*project, m_document->cut());
+        settings.from = std::max<std::int64_t>(0, at - second);
+        settings.to = std::min(reelLength(*project), at + second);
+    }
+    return settings;
 }
 
 void ExportDialog::browse() {
@@ -148,17 +184,8 @@ void ExportDialog::start() {
                               QMessageBox::Yes | QMessageBox::No, QMessageBox::No) != QMessageBox::Yes)
         return;
     const auto project = m_document->project();
-    ExportSettings settings;
+    ExportSettings settings = this->settings();
     settings.path = path.toStdString();
-    const QSize size = m_size->currentData().toSize();
-    settings.size = {size.width(), size.height()};
-    settings.quality = m_quality->currentData().toInt();
-    settings.sound = m_sound->isChecked();
-    if (m_range->current() == 1) {
-        const auto second = roundToInteger(project->settings.rate), at = cutFrame(*project, m_document->cut());
-        settings.from = std::max<std::int64_t>(0, at - second);
-        settings.to = std::min(reelLength(*project), at + second);
-    }
     m_job = new ExportJob(project, settings, this);
     connect(m_job, &ExportJob::progress, this, [this](qint64 done, qint64 all, double left) {
         m_bar->setRange(0, int(all));
@@ -177,9 +204,10 @@ void ExportDialog::start() {
                                                  : QString::fromStdString(describe(error)),
               false);
     });
-    for (QWidget* w : {static_cast<QWidget*>(m_path), static_cast<QWidget*>(m_browse), static_cast<QWidget*>(m_size),
-                       static_cast<QWidget*>(m_quality), static_cast<QWidget*>(m_range), static_cast<QWidget*>(m_sound),
-                       static_cast<QWidget*>(m_start)})
+    for (QWidget* w :
+         {static_cast<QWidget*>(m_path), static_cast<QWidget*>(m_browse), static_cast<QWidget*>(m_size),
+          static_cast<QWidget*>(m_quality), static_cast<QWidget*>(m_depth), static_cast<QWidget*>(m_enlarging),
+          static_cast<QWidget*>(m_range), static_cast<QWidget*>(m_sound), static_cast<QWidget*>(m_start)})
         w->setEnabled(false);
     m_close->setText(tr("Cancel"));
     m_state->setText(tr("starting …"));
@@ -198,7 +226,8 @@ void ExportDialog::ended(const QString& text, bool good) {
     m_state->setStyleSheet(QStringLiteral("color: %1;").arg((good ? theme().text : theme().breaks).name()));
     for (QWidget* w :
          {static_cast<QWidget*>(m_path), static_cast<QWidget*>(m_browse), static_cast<QWidget*>(m_size),
-          static_cast<QWidget*>(m_quality), static_cast<QWidget*>(m_range), static_cast<QWidget*>(m_start)})
+          static_cast<QWidget*>(m_quality), static_cast<QWidget*>(m_depth), static_cast<QWidget*>(m_enlarging),
+          static_cast<QWidget*>(m_range), static_cast<QWidget*>(m_start)})
         w->setEnabled(true);
     m_sound->setEnabled(hasSound(*m_document->project()));
     m_close->setText(tr("Close"));

@@ -3,6 +3,7 @@
 #include <QDialog>
 
 #include "app/document/document.h"
+#include "core/render/export_reel.h"
 
 class QCheckBox;
 class QComboBox;
@@ -24,6 +25,7 @@ public:
 
 private:
     void refresh();
+    ExportSettings settings() const; // without the file's name
     void browse();
     void start();
     void ended(const QString& text, bool good);
@@ -31,9 +33,9 @@ private:
     Document* m_document;
     QLineEdit* m_path;
     QComboBox *m_size, *m_quality;
-    Choices* m_range;
+    Choices *m_range, *m_depth, *m_enlarging;
     QCheckBox* m_sound;
-    QLabel *m_summary, *m_state;
+    QLabel *m_summary = nullptr, *m_state = nullptr;
     QProgressBar* m_bar;
     QPushButton *m_start, *m_close, *m_browse;
     ExportJob* m_job = nullptr;

@@ -88,6 +88,25 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
                           this);
     connect(m_edges, &Choices::chosen, this, [this](int i) { setEdges(EdgeFill(i)); });
     rows.add(tr("edges"), m_edges);
+    auto* limit = new QWidget(this);
+    auto* limitLayout = new QHBoxLayout(limit);
+    limitLayout->setContentsMargins(0, 0, 0, 0);
+    m_copies = new NumberField(limit);
+    m_copies->setUnit({}, 0, 1);
+    m_copies->setRange(0, mostCopies);
+    m_copies->setFixedWidth(56);
+    m_copies->setToolTip(
+        tr("Repeated or mirrored frames on each side at most, in the whole piece; beyond them nothing is"));
+    m_copies->setAccessibleName(tr("Copies on each side at most"));
+    limitLayout->addWidget(m_copies);
+    limitLayout->addWidget(label(tr("on each side at most; 0 is without a limit"), "caption", limit));
+    limitLayout->addStretch(1);
+    connect(m_copies, &NumberField::edited, this, [this](double v) {
+        Settings s = m_document->project()->settings;
+        s.copies = int(v);
+        changeSettings(*m_document, s, tr("copies"), "copies");
+    });
+    rows.add(tr("copies"), limit);
     rows.end();
     connect(document, &Document::projectChanged, this, &ShutterPanel::refresh);
     connect(document, &Document::selectionChanged, this, &ShutterPanel::refresh);
@@ -154,6 +173,8 @@ void ShutterPanel::refresh() {
         mixed = edges != edgesOf(*project, project->reel[std::size_t(cut) + 1]);
     }
     m_edges->setCurrent(mixed ? -1 : int(edges));
+    m_copies->setValue(project->settings.copies);
+    m_copies->setEnabled(mixed || edges == EdgeFill::Repeat || edges == EdgeFill::Mirror);
 }
 
 } // namespace virga

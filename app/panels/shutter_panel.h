@@ -27,7 +27,7 @@ private:
     Document* m_document;
     Choices *m_scope, *m_edges;
     QSlider* m_slider;
-    NumberField *m_angle, *m_phase, *m_samples;
+    NumberField *m_angle, *m_phase, *m_samples, *m_copies;
     QLabel* m_exposure;
 };
 

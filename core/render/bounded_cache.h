@@ -35,6 +35,11 @@ public:
         m_bytes += bytes;
         while (m_bytes > m_most) remove(std::prev(m_order.end()));
     }
+    /// Raises the limit, where it is lower.
+    void holdAtLeast(std::size_t bytes) {
+        const std::lock_guard lock(m_mutex);
+        if (bytes > m_most) m_most = bytes;
+    }
     void clear() {
         const std::lock_guard lock(m_mutex);
         m_order.clear();

@@ -7,6 +7,7 @@
 
 #include "core/media/encoder.h"
 #include "core/render/audio_mix.h"
+#include "core/render/export_needs.h"
 
 namespace virga {
 
@@ -26,6 +27,13 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
         if (std::filesystem::equivalent(media.path, settings.path, ec))
             return fail(ErrorCode::BadInput, "this file is one of the reel's own shots", settings.path.string(),
                         "choose another name");
+    const ExportNeeds needs = exportNeeds(project, settings);
+    const std::size_t free = settings.mostMemory > 0 ? settings.mostMemory : freeMemory();
+    if (free > 0 && needs.all() > free)
+        return fail(ErrorCode::BadInput,
+                    fmt::format("it needs {} MB of memory, and {} MB are free", needs.all() >> 20, free >> 20),
+                    settings.path.string(), "choose a smaller size, or close other programs");
+    pool.holdAtLeast(needs.sources);
     const bool sound = settings.sound && hasSound(project);
     EncoderSettings e;
     e.size = settings.size.isEmpty() ? project.settings.size : settings.size;
@@ -36,6 +44,7 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     auto encoder = Encoder::open(settings.path, e);
     if (!encoder) return tl::unexpected(encoder.error());
     ExportReport report;
+    report.mostBytes = needs.all();
     const std::int64_t block = std::max<std::int64_t>(1, roundToInteger(e.rate * 4)); // sound goes in by four seconds
     // Three things at once: the next frame's sources are decoded, this one is rendered, the last one is encoded.
     const auto encode = [&](std::int64_t n, const Image<Rgba16>& picture) -> Expected<void> {

@@ -17,19 +17,21 @@ struct ExportSettings {
     std::int64_t to = -1; // the frame after the last; -1 is the reel's end
     int quality = 16;     // constant rate factor
     bool sound = true;
-    int depth = 8; // bits, 8 or 10
+    int depth = 8;              // bits, 8 or 10
+    std::size_t mostMemory = 0; // bytes; 0 is what is free on the machine
     Quality render = exactQuality;
 };
 
 struct ExportReport {
     std::int64_t frames = 0;
     double seconds = 0;          // it took
+    std::size_t mostBytes = 0;   // of memory that it was to need, beside what the pool keeps for later
     std::vector<Error> problems; // sound that could not be read
 };
 
 /// `progress` is told the number of frames done and to do, on the calling thread. Errors: BadInput for an empty reel or
-/// range or a size H.264 has not; those of renderFrame and Encoder; Cancelled. On an error nothing is left under the
-/// name.
+/// range, a size H.264 has not or more memory than is free; those of renderFrame and Encoder; Cancelled. On an error
+/// nothing is left under the name.
 Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool,
                                   const std::function<void(std::int64_t, std::int64_t)>& progress = {},
                                   const Cancel& cancel = {});

@@ -4,6 +4,7 @@
 #include <fstream>
 #include <gtest/gtest.h>
 
+#include "core/media/plane_graph.h"
 #include "core/media/video_reader.h"
 #include "core/raster/transfer.h"
 #include "tests/support/clips.h"
@@ -102,6 +103,80 @@ TEST(Colour, RoundTripThroughTheEncoder) {
         EXPECT_NEAR(code(picture->at(x, 200).r), want.at(x, 200).r, 2.5);
         EXPECT_NEAR(code(picture->at(x, 200).b), want.at(x, 200).b, 2.5);
     }
+}
+
+// Where 4:2:0 chroma samples lie: a chroma that rises evenly along the picture must come back as the same straight
+// line, for each siting of ITU-T H.264 figure E-1. A reader that took one for another would be off by half a luma
+// pixel.
+TEST(Colour, ChromaLiesWhereTheStreamSays) {
+    TemporaryFolder folder;
+    const int w = 192, h = 96;
+    struct Case {
+        const char* mark;
+        double x, y; // of the first chroma sample, from the first luma sample's centre, in luma pixels
+    };
+    for (const Case& c : {Case{"left", 0, 0.5}, Case{"center", 0.5, 0.5}, Case{"topleft", 0, 0}, Case{"", 0, 0.5}}) {
+        const auto cr = [&](double x, double y) { return 60 + 0.7 * x + 0.3 * y; };
+        const auto raw = folder / "raw.yuv", path = folder / (std::string("c") + c.mark + ".mp4");
+        {
+            std::ofstream out(raw, std::ios::binary);
+            const auto put = [&](double v) { // ten bits, low byte first
+                const int code = int(std::lround(v * 4));
+                out.put(char(code & 255)).put(char(code >> 8));
+            };
+            for (int i = 0; i < w * h; ++i) put(126);
+            for (int i = 0; i < w * h / 4; ++i) put(128);
+            for (int y = 0; y < h / 2; ++y)
+                for (int x = 0; x < w / 2; ++x) put(cr(2 * x + c.x, 2 * y + c.y));
+        }
+        const std::string mark = *c.mark ? std::string(" -chroma_sample_location ") + c.mark : "";
+        ASSERT_TRUE(ffmpeg("-f rawvideo -pix_fmt yuv420p10le -s 192x96 -i " + raw.string() +
+                           " -c:v libx264 -qp 0 -colorspace bt709 -color_range tv" + mark + " " + path.string()));
+        auto reader = VideoReader::open(path);
+        ASSERT_TRUE(reader) << describe(reader.error());
+        const auto picture = (*reader)->read(0);
+        ASSERT_TRUE(picture);
+        double mean = 0;
+        int count = 0;
+        for (int y = 8; y < h - 8; y += 5)
+            for (int x = 8; x < w - 8; ++x) {
+                // BT.709-6: R' = Y' + 1.5748 Cr, in code values of 219 and 224 steps.
+                const double want = (126 - 16) / 219.0 + 1.5748 * (cr(x, y) - 128) / 224;
+                if (want < 0.1 || want > 0.95) continue;
+                mean += (codeFromLinear(picture->at(x, y).r / double(linearOne)) - want) * 255;
+                ++count;
+            }
+        ASSERT_GT(count, 500);
+        EXPECT_NEAR(mean / count, 0, 0.12) << c.mark << "; half a pixel across is 0.63 code values of red";
+    }
+}
+
+// The converter's vector instructions and its plain loops give the same to one step of 16 bits.
+TEST(Colour, NoMachineGivesAnotherPicture) {
+    const Size size{256, 64};
+    auto from = av::makePlanes(AV_PIX_FMT_YUV420P, size), fast = av::makePlanes(AV_PIX_FMT_GBRP16LE, size),
+         plain = av::makePlanes(AV_PIX_FMT_GBRP16LE, size);
+    ASSERT_TRUE(from && fast && plain);
+    for (int p = 0; p < 3; ++p)
+        for (int y = 0; y < (p ? 32 : 64); ++y)
+            for (int x = 0; x < (p ? 128 : 256); ++x)
+                from->data[p][y * from->linesize[p] + x] = std::uint8_t((x * 7 + y * 13 * (p + 1)) % 220 + 16);
+    for (const auto& [target, isPlain] : {std::pair(fast.get(), false), std::pair(plain.get(), true)}) {
+        auto graph = av::PlaneGraph::make({AV_PIX_FMT_YUV420P, size, AVCOL_SPC_BT709},
+                                          {AV_PIX_FMT_GBRP16LE, size, 0, true}, "test", isPlain);
+        ASSERT_TRUE(graph) << describe(graph.error());
+        ASSERT_TRUE(graph->run(*from, *target, "test"));
+    }
+    int worst = 0;
+    for (int p = 0; p < 3; ++p)
+        for (int y = 0; y < 64; ++y)
+            for (int x = 0; x < 256; ++x) {
+                const auto at = [&](const AVFrame& f) {
+                    return int(reinterpret_cast<const std::uint16_t*>(f.data[p] + y * f.linesize[p])[x]);
+                };
+                worst = std::max(worst, std::abs(at(*fast) - at(*plain)));
+            }
+    EXPECT_LE(worst, 1);
 }
 
 } // namespace

@@ -1,4 +1,5 @@
-// Still zooms, spins and slides against OpenCV's warpAffine with the matching border, in the same (linear) light.
+// Still zooms, spins, slides, tilts and lenses against OpenCV's warpAffine, warpPerspective and remap with the matching
+// border, in the same (linear) light.
 // OpenCV rounds coordinates to 1/32 pixel, so neighbours that differ by d code values may come out d/64 apart: PSNR >=
 // 50 dB and at most 4 code values on footage, which the picture here is made to be like.
 #include <gtest/gtest.h>
@@ -30,7 +31,23 @@ Matrix aboutMiddle(const Matrix& m) {
     return then(then(translation(-320, -180), m), translation(320, 180));
 }
 
-class AgainstOpenCv : public testing::TestWithParam<std::tuple<EdgeFill, int>> {};
+class AgainstOpenCv : public testing::TestWithParam<std::tuple<EdgeFill, int>> {
+protected:
+    // Any map, by remap.
+    void expectAsRemap(const Image<Rgba8>& picture, const ScreenMap& map, const char* name) {
+        const auto [edges, border] = GetParam();
+        cv::Mat x(size.height, size.width, CV_32F), y(size.height, size.width, CV_32F), out;
+        for (int j = 0; j < size.height; ++j)
+            for (int i = 0; i < size.width; ++i) {
+                const Point p = map.toSource({i + 0.5, j + 0.5});
+                x.at<float>(j, i) = float(p.x - 0.5), y.at<float>(j, i) = float(p.y - 0.5);
+            }
+        cv::remap(linearMat(picture), out, x, y, cv::INTER_LINEAR, border);
+        const auto d = compare(sampled(pyramidOf(picture), edges, {map}, size).view(), encoded(out).view());
+        EXPECT_GE(d.psnr, 50) << name;
+        EXPECT_LE(d.most, 6) << name;
+    }
+};
 
 TEST_P(AgainstOpenCv, ZoomsSpinsAndSlides) {
     const auto [edges, border] = GetParam();
@@ -56,22 +73,39 @@ TEST_P(AgainstOpenCv, ZoomsSpinsAndSlides) {
 INSTANTIATE_TEST_SUITE_P(Edges, AgainstOpenCv,
                          testing::Values(std::tuple(EdgeFill::Mirror, int(cv::BORDER_REFLECT)),
                                          std::tuple(EdgeFill::Repeat, int(cv::BORDER_WRAP)),
-                                         std::tuple(EdgeFill::Hold, int(cv::BORDER_REPLICATE))));
+                                         std::tuple(EdgeFill::Hold, int(cv::BORDER_REPLICATE)),
+                                         std::tuple(EdgeFill::Empty, int(cv::BORDER_CONSTANT))));
 
-TEST(AgainstOpenCv, Perspective) {
+// All slightly magnified everywhere, so that neither side filters.
+TEST_P(AgainstOpenCv, Perspective) {
+    const auto [edges, border] = GetParam();
     const auto picture = texturedPicture(size);
-    // Slightly magnified everywhere, so that neither side filters.
     const std::vector<cv::Point2f> from = {{0, 0}, {639, 0}, {639, 359}, {0, 359}},
-                                   to = {{-40, -30}, {700, 10}, {660, 380}, {-20, 400}};
+                                   to = {{20, -30}, {720, 10}, {690, 380}, {30, 400}};
     const cv::Mat h = cv::getPerspectiveTransform(from, to);
     cv::Mat out;
-    cv::warpPerspective(linearMat(picture), out, h, {size.width, size.height}, cv::INTER_LINEAR, cv::BORDER_REFLECT);
+    cv::warpPerspective(linearMat(picture), out, h, {size.width, size.height}, cv::INTER_LINEAR, border);
     const Matrix row(h.at<double>(0, 0), h.at<double>(1, 0), h.at<double>(2, 0), h.at<double>(0, 1), h.at<double>(1, 1),
                      h.at<double>(2, 1), h.at<double>(0, 2), h.at<double>(1, 2), h.at<double>(2, 2));
     const ScreenMap map(then(then(translation(-0.5, -0.5), row), translation(0.5, 0.5)));
-    const auto d = compare(sampled(pyramidOf(picture), EdgeFill::Mirror, {map}, size).view(), encoded(out).view());
+    const auto d = compare(sampled(pyramidOf(picture), edges, {map}, size).view(), encoded(out).view());
     EXPECT_GE(d.psnr, 50);
     EXPECT_LE(d.most, 5);
+}
+
+TEST_P(AgainstOpenCv, LensesAndTheirProducts) {
+    const auto picture = texturedPicture(size);
+    const Lens bulge{{320, 180}, 367, 0.5}, pinch{{250, 140}, 367, -0.4};
+    const ScreenMap larger(aboutMiddle(scaling(1.9, 1.9)));
+    expectAsRemap(picture, larger.seenThrough(bulge), "bulge");
+    expectAsRemap(picture, larger.seenThrough(pinch), "pinch off the middle");
+    expectAsRemap(picture, larger.seenThrough(pinch).movedBy(aboutMiddle(rotation(40))), "pinch, turned");
+    expectAsRemap(picture, larger.seenThrough(bulge).movedBy(translation(-130, 60)).seenThrough(pinch),
+                  "two lenses and a slide between them");
+    Matrix tilt;
+    tilt[0][2] = 0.0006, tilt[1][2] = -0.0004;
+    expectAsRemap(picture, ScreenMap(then(aboutMiddle(scaling(3.2, 3.2)), aboutMiddle(tilt))).seenThrough(pinch),
+                  "a tilted picture through a lens");
 }
 
 } // namespace

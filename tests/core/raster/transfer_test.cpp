@@ -1,6 +1,8 @@
 #include "core/raster/transfer.h"
 
+#include <cmath>
 #include <gtest/gtest.h>
+#include <set>
 #include <vector>
 
 #include "tests/support/pictures.h"
@@ -67,6 +69,68 @@ TEST(Transfer, PremultipliesStraightAlpha) {
     EXPECT_NEAR(p.a / double(linearOne), 128.0 / 255, 1e-4);
     EXPECT_EQ(p.r, p.a);
     EXPECT_EQ(p.g, 0);
+}
+
+// Bayer 1973: over the pattern's 8 x 8 pixels the mean is the value itself, and all its thresholds differ.
+TEST(Dither, KeepsTheMeanAndEveryCode) {
+    for (int i = 0; i <= 640; ++i) {
+        const double code = 40 + i / 64.0 * 2; // code values with fractions
+        const float v = float(linearFromCode(code / 255));
+        const std::vector<LinearF> row(8, LinearF{v, v, v, 1});
+        double sum = 0;
+        std::vector<Rgba8> out(8);
+        for (int y = 0; y < 8; ++y) {
+            ditherRow(row.data(), out.data(), 8, 16, y + 8);
+            for (const Rgba8& p : out) {
+                EXPECT_LE(std::abs(p.g - code), 1) << code;
+                if (std::abs(code - std::round(code)) < 0.04) EXPECT_EQ(p.g, std::lround(code)) << code;
+                EXPECT_EQ(p.a, 255);
+                sum += p.g / 64.0;
+            }
+        }
+        EXPECT_NEAR(sum, code, 0.08) << "7/8 of a code value is spread";
+    }
+    std::set<int> ranks;
+    for (int i = 0; i < 64 * 8; ++i) { // as many different patterns between two code values
+        const float v = float(linearFromCode((100 + i / 512.0) / 255));
+        const std::vector<LinearF> row(8, LinearF{v, v, v, 1});
+        int ones = 0;
+        std::vector<Rgba8> out(8);
+        for (int y = 0; y < 8; ++y) {
+            ditherRow(row.data(), out.data(), 8, 0, y);
+            for (const Rgba8& p : out) ones += p.g == 101;
+        }
+        ranks.insert(ones);
+    }
+    EXPECT_GE(ranks.size(), 60u);
+}
+
+TEST(Dither, LiesStillOnTheScreen) {
+    const std::vector<LinearF> row(32, LinearF{0.2f, 0.21f, 0.22f, 1});
+    std::vector<Rgba8> whole(32), part(16);
+    ditherRow(row.data(), whole.data(), 32, 0, 5);
+    ditherRow(row.data(), part.data(), 16, 11, 5);
+    for (std::size_t i = 0; i < 16; ++i) EXPECT_EQ(part[i], whole[i + 11]);
+}
+
+TEST(Transfer, SixteenBitsAreWithinAStep) {
+    for (int i = 0; i <= 100000; ++i) {
+        const float v = float(i) / 100000;
+        const LinearF p{v, v, v, v};
+        Rgba16 out;
+        encodeRow(&p, &out, 1);
+        ASSERT_NEAR(out.g, codeFromLinear(v) * 65535, 1) << v;
+        ASSERT_NEAR(out.a, v * 65535, 0.6) << v;
+    }
+    // What was not sampled gets the same codes.
+    for (int i = 0; i <= linearOne; i += 7) {
+        const Linear16 p{std::uint16_t(i), std::uint16_t(i), std::uint16_t(i), std::uint16_t(i)};
+        const LinearF f{float(i) * (1.0f / linearOne), 0, 0, 0};
+        Rgba16 a, b;
+        encodeRow(&p, &a, 1);
+        encodeRow(&f, &b, 1);
+        ASSERT_EQ(a.r, b.r) << i;
+    }
 }
 
 TEST(Transfer, ClampsWhatIsOutside) {

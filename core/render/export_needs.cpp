@@ -1,0 +1,59 @@
+#include "core/render/export_needs.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fstream>
+#include <string>
+
+#include "core/render/exposure.h"
+
+namespace virga {
+namespace {
+
+std::size_t pixelsOf(Size size) {
+    return std::size_t(std::max(size.width, 0)) * std::size_t(std::max(size.height, 0));
+}
+
+} // namespace
+
+ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) {
+    const Size output = settings.size.isEmpty() ? project.settings.size : settings.size;
+    const auto to = settings.to < 0 ? reelLength(project) : settings.to;
+    ExportNeeds needs;
+    std::size_t last = 0, layers = 1;
+    for (auto n = settings.from; n < to; ++n) {
+        const FramePlan plan = planFrame(project, n);
+        std::size_t sources = 0;
+        for (const LayerPlan& layer : plan.layers) {
+            const std::size_t pixels = pixelsOf(layer.source);
+            std::size_t one = pixels + pixels / 3 + 64; // with its mip levels
+            if (settings.render.enlarging != Enlarging::Bilinear && isEnlarged(layer, output)) one += 4 * pixels;
+            const Media* media = findMedia(project, layer.mediaId);
+            const double most = std::ceil((layer.shutter.close - layer.shutter.open) * layer.sourcePerFrame.toDouble() *
+                                          (media ? media->rate.toDouble() : 25)) +
+                                1;
+            sources += one * std::size_t(std::clamp(most, 1.0, double(mostSources(layer, settings.render))));
+        }
+        needs.sources = std::max(needs.sources, (last + sources) * sizeof(Linear16));
+        layers = std::max(layers, plan.layers.size());
+        last = sources;
+    }
+    const std::size_t frame = pixelsOf(output);
+    // One being rendered, one handed over, one being converted; and between two passes three times a layer's at most.
+    needs.frames = frame * (3 * sizeof(Rgba16) + 3 * layers * sizeof(Linear16));
+    constexpr std::size_t lookAhead = 60; // x264's, with its references and threads
+    needs.encoder = lookAhead * frame * 3 / 2 * (settings.depth > 8 ? 2 : 1);
+    return needs;
+}
+
+std::size_t freeMemory() {
+    std::ifstream file("/proc/meminfo");
+    for (std::string name; file >> name;) {
+        std::size_t kibibytes = 0;
+        if (name == "MemAvailable:" && file >> kibibytes) return kibibytes * 1024;
+        std::getline(file, name);
+    }
+    return 0;
+}
+
+} // namespace virga

@@ -1,0 +1,22 @@
+#pragma once
+// What an export will need, known before it starts.
+#include <cstddef>
+
+#include "core/render/export_reel.h"
+
+namespace virga {
+
+struct ExportNeeds {
+    std::size_t sources = 0; // bytes of decoded pictures that two frames in a row show at most
+    std::size_t frames = 0;  // of pictures being rendered, and handed from one stage to the next
+    std::size_t encoder = 0; // of frames that the encoder looks ahead at
+    std::size_t all() const { return sources + frames + encoder; }
+};
+
+/// By the plans of the frames to be exported; reads no file. REQUIRES: a range inside the reel.
+ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings);
+
+/// The memory that is free for use on this machine, in bytes; 0 where the system does not tell.
+std::size_t freeMemory();
+
+} // namespace virga
