@@ -163,7 +163,6 @@ std::optional<Slide> slideOf(const std::function<ScreenMap(double)>& mapAt, doub
     const ScreenMap begun = mapAt(0);
     if (!begun.isVisible() || !begun.isAffine()) return std::nullopt;
     const Matrix m = begun.inverse();
-    if (m[0][1] != 0 || m[1][0] != 0) return std::nullopt;
     constexpr int most = 32; // pieces that are looked at; 2 to 16 are used
     std::vector<Point> path(most + 1);
     for (int i = 0; i <= most; ++i) {
@@ -171,7 +170,10 @@ std::optional<Slide> slideOf(const std::function<ScreenMap(double)>& mapAt, doub
         if (!map.isVisible() || !map.isAffine()) return std::nullopt;
         const Matrix& n = map.inverse();
         const auto differs = [&](double a, double b) { return std::abs(a - b) > 1e-9 * std::abs(a); };
-        if (n[0][1] != 0 || n[1][0] != 0 || differs(m[0][0], n[0][0]) || differs(m[1][1], n[1][1])) return std::nullopt;
+        const double tiny = 1e-12 * std::max(std::abs(n[0][0]), std::abs(n[1][1])); // an inverse is not exact
+        if (std::abs(n[0][1]) > tiny || std::abs(n[1][0]) > tiny || differs(m[0][0], n[0][0]) ||
+            differs(m[1][1], n[1][1]))
+            return std::nullopt;
         path[std::size_t(i)] = {n[2][0] - m[2][0], n[2][1] - m[2][1]};
     }
     Slide slide;

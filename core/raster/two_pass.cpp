@@ -47,8 +47,8 @@ struct Extent {
     }
 };
 
-std::optional<TwoPass> tryWith(const std::function<ScreenMap(double)>& mapAt, Size output, const Path& path, int n1,
-                               int n2) {
+std::optional<TwoPass> tryWith(const std::function<ScreenMap(double)>& mapAt, Size output, const Path& path,
+                               double fineness, int n1, int n2) {
     TwoPass two;
     const ScreenMap about = mapAt(path.timeAt(0.5));
     std::vector<Matrix> moved; // from the moment about which the blur is made to each step's own
@@ -64,13 +64,13 @@ std::optional<TwoPass> tryWith(const std::function<ScreenMap(double)>& mapAt, Si
     const float longest = *std::max_element(two.weights.begin(), two.weights.end());
     for (float& weight : two.weights) weight /= longest;
     const Point origin(std::floor(extent.left) - 2, std::floor(extent.top) - 2);
-    const double width = std::ceil(extent.right) + 2 - origin.x, height = std::ceil(extent.bottom) + 2 - origin.y;
+    const double width = extent.right + 2 - origin.x, height = extent.bottom + 2 - origin.y;
     if (!(width * height < 3.0 * output.width * output.height)) return std::nullopt;
-    two.size = {int(width), int(height)};
+    two.size = {int(std::ceil(width * fineness)), int(std::ceil(height * fineness))};
+    const Matrix placed = then(translation(-origin.x, -origin.y), scaling(fineness, fineness));
     for (int j = 0; j < n2; ++j)
-        two.first.push_back(
-            mapAt(path.timeAt(0.5 + ((j + 0.5) / n2 - 0.5) / n1)).movedBy(translation(-origin.x, -origin.y)));
-    for (const Matrix& matrix : moved) two.second.emplace_back(then(translation(origin.x, origin.y), matrix));
+        two.first.push_back(mapAt(path.timeAt(0.5 + ((j + 0.5) / n2 - 0.5) / n1)).movedBy(placed));
+    for (const Matrix& matrix : moved) two.second.emplace_back(then(*inverseOf(placed), matrix));
     // Is every sample where it belongs?
     for (int k = 0; k < n1; ++k)
         for (const int j : {0, n2 - 1}) {
@@ -96,8 +96,10 @@ std::optional<TwoPass> twoPassOf(const std::function<ScreenMap(double)>& mapAt, 
     if (!std::isfinite(path.length)) return std::nullopt;
     const double wanted = std::min(path.length / pixelsPerSample + 1, 4.0 * mostSamples);
     if (wanted < 16) return std::nullopt;
-    for (int n1 = std::max(4, int(std::ceil(std::sqrt(1.3 * wanted)))); n1 <= wanted / 2; n1 *= 2)
-        if (auto two = tryWith(mapAt, output, path, n1, std::max(2, int(std::ceil(wanted / n1))))) return two;
+    // The picture between the passes is sampled twice; where it must be good, it is made finer than the screen.
+    const double fineness = pixelsPerSample < 3 ? 1.5 : 1, area = 1.3 * fineness * fineness;
+    for (int n1 = std::max(4, int(std::ceil(std::sqrt(area * wanted)))); n1 <= wanted / 2; n1 *= 2)
+        if (auto two = tryWith(mapAt, output, path, fineness, n1, std::max(2, int(std::ceil(wanted / n1))))) return two;
     return std::nullopt;
 }
 

@@ -39,8 +39,9 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
         last = sources;
     }
     const std::size_t frame = pixelsOf(output);
-    // One being rendered, one handed over, one being converted; and between two passes three times a layer's at most.
-    needs.frames = frame * (3 * sizeof(Rgba16) + 3 * layers * sizeof(Linear16));
+    // One being rendered, one handed over, one being converted; and between two passes three times a layer's at most,
+    // each side half as long again.
+    needs.frames = frame * (3 * sizeof(Rgba16) + 7 * layers * sizeof(Linear16));
     constexpr std::size_t lookAhead = 60; // x264's, with its references and threads
     needs.encoder = lookAhead * frame * 3 / 2 * (settings.depth > 8 ? 2 : 1);
     return needs;

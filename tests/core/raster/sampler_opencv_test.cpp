@@ -33,6 +33,8 @@ Matrix aboutMiddle(const Matrix& m) {
 
 class AgainstOpenCv : public testing::TestWithParam<std::tuple<EdgeFill, int>> {
 protected:
+    // An empty border is as hard as an edge can be: 1/64 of white is 33 code values over black.
+    int mostDifference(int inside) const { return std::get<0>(GetParam()) == EdgeFill::Empty ? 33 : inside; }
     // Any map, by remap.
     void expectAsRemap(const Image<Rgba8>& picture, const ScreenMap& map, const char* name) {
         const auto [edges, border] = GetParam();
@@ -45,7 +47,7 @@ protected:
         cv::remap(linearMat(picture), out, x, y, cv::INTER_LINEAR, border);
         const auto d = compare(sampled(pyramidOf(picture), edges, {map}, size).view(), encoded(out).view());
         EXPECT_GE(d.psnr, 50) << name;
-        EXPECT_LE(d.most, 6) << name;
+        EXPECT_LE(d.most, mostDifference(6)) << name;
     }
 };
 
@@ -66,7 +68,7 @@ TEST_P(AgainstOpenCv, ZoomsSpinsAndSlides) {
         const auto d =
             compare(sampled(source, edges, {ScreenMap(m)}, size).view(), byOpenCv(picture, m, border).view());
         EXPECT_GE(d.psnr, 50) << name;
-        EXPECT_LE(d.most, 4) << name;
+        EXPECT_LE(d.most, mostDifference(4)) << name;
     }
 }
 
@@ -90,7 +92,7 @@ TEST_P(AgainstOpenCv, Perspective) {
     const ScreenMap map(then(then(translation(-0.5, -0.5), row), translation(0.5, 0.5)));
     const auto d = compare(sampled(pyramidOf(picture), edges, {map}, size).view(), encoded(out).view());
     EXPECT_GE(d.psnr, 50);
-    EXPECT_LE(d.most, 5);
+    EXPECT_LE(d.most, mostDifference(5));
 }
 
 TEST_P(AgainstOpenCv, LensesAndTheirProducts) {

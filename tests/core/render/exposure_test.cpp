@@ -33,43 +33,43 @@ struct Case {
 
 const std::vector<Case>& cases() {
     static const std::vector<Case> all = {
-        {"spin 180 in 8 frames", [](double t) { return about(rotation(22.5 * t)); }, 47},
+        {"spin 180 in 8 frames", [](double t) { return about(rotation(22.5 * t)); }, 60},
         {"spin, eased", [](double t) { return about(rotation(25 * t * t)); }, 47},
         {"zoom",
          [](double t) {
              const double k = std::pow(2.5, 0.8 + 0.2 * t);
              return about(scaling(k, k));
          },
-         54},
-        {"zoom out, empty", [](double t) { return about(scaling(1.1 - 0.4 * t, 1.1 - 0.4 * t)); }, 50, EdgeFill::Empty},
+         68},
+        {"zoom out, empty", [](double t) { return about(scaling(1.1 - 0.4 * t, 1.1 - 0.4 * t)); }, 64, EdgeFill::Empty},
         {"zoom, spin and slide",
          [](double t) {
              const double k = std::exp2(0.3 * t);
              return about(then(then(scaling(k, k), rotation(15 * t)), translation(40 * t, -9 * t * t)));
          },
-         47},
-        {"slide", [](double t) { return ScreenMap(translation(size.width * t / 6, 0)); }, 52, EdgeFill::Repeat},
-        {"slide, eased", [](double t) { return ScreenMap(translation(0.25, size.height * t * t / 3)); }, 50},
+         62},
+        {"slide", [](double t) { return ScreenMap(translation(size.width * t / 6, 0)); }, 80, EdgeFill::Repeat},
+        {"slide, eased", [](double t) { return ScreenMap(translation(0.25, size.height * t * t / 3)); }, 56},
         {"slide of an enlarged picture",
-         [](double t) { return about(then(scaling(1.8, 1.8), translation(-150 * t, 0.5))); }, 52},
-        {"slide of small copies", [](double t) { return about(then(scaling(0.4, 0.4), translation(120 * t, 3))); }, 45},
-        {"slide over the empty border", [](double t) { return ScreenMap(translation(330 + 80 * t, 10)); }, 50,
+         [](double t) { return about(then(scaling(1.8, 1.8), translation(-150 * t, 0.5))); }, 80},
+        {"slide of small copies", [](double t) { return about(then(scaling(0.4, 0.4), translation(120 * t, 3))); }, 80},
+        {"slide over the empty border", [](double t) { return ScreenMap(translation(330 + 80 * t, 10)); }, 90,
          EdgeFill::Empty},
-        {"slide past a held border", [](double t) { return ScreenMap(translation(-200 - 90 * t, 0)); }, 52,
+        {"slide past a held border", [](double t) { return ScreenMap(translation(-200 - 90 * t, 0)); }, 90,
          EdgeFill::Hold},
-        {"copies at 0.4, turning", [](double t) { return about(then(scaling(0.4, 0.4), rotation(10 * t))); }, 45},
+        {"copies at 0.4, turning", [](double t) { return about(then(scaling(0.4, 0.4), rotation(10 * t))); }, 55},
         {"lens",
          [](double t) {
              return ScreenMap().seenThrough({middle, middle.length(), 0.3 + 0.3 * t});
          },
-         50},
+         60},
         {"perspective",
          [](double t) {
              Matrix m;
              m[0][2] = 0.0008 * t, m[1][2] = 0.0004 * t;
              return about(m);
          },
-         50},
+         56},
     };
     return all;
 }
