@@ -8,6 +8,7 @@
 #include <QTimer>
 #include <cstdio>
 
+#include "app/export/export_dialog.h"
 #include "app/export/export_job.h"
 #include "app/find_cuts/find_cuts_dialog.h"
 #include "app/reel/reel_view.h"
@@ -80,6 +81,15 @@ int shotOfCuts(MainWindow& window, const std::string& id, const QString& file) {
     return 1;
 }
 
+int shotOfExport(MainWindow& window, const QString& file) {
+    ExportDialog dialog(window.document(), &window);
+    dialog.show();
+    QApplication::processEvents();
+    if (dialog.grab().save(file)) return 0;
+    complain(QStringLiteral("%1 cannot be written").arg(file));
+    return 1;
+}
+
 } // namespace
 
 int runApplication(int argc, char** argv) {
@@ -104,8 +114,10 @@ int runApplication(int argc, char** argv) {
         assemble("assemble", "Show the tall Reel and the Tray."),
         zoom("zoom", "Show the Reel so many times larger, around the playhead.", "FACTOR"),
         findCutsIn("find-cuts", "Show the cuts found in the N-th media, counted from 1; with --shot its picture.", "N"),
+        exportDialog("export-dialog", "With --shot: the picture of the dialog for exporting."),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions({shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportFile});
+    parser.addOptions(
+        {shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportDialog, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -158,6 +170,7 @@ int runApplication(int argc, char** argv) {
         window.findCuts(QString::fromStdString(media[std::size_t(n) - 1].id));
     }
     if (!batch) return QApplication::exec();
+    if (parser.isSet(shot) && parser.isSet(exportDialog)) return shotOfExport(window, parser.value(shot));
     int code = 0;
     if (parser.isSet(shot)) code = takeShot(window, parser.value(shot));
     if (code == 0 && parser.isSet(exportFile)) code = exportTo(window, parser.value(exportFile));

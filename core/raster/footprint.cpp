@@ -29,6 +29,12 @@ Footprint footprintAt(const ScreenMap& map, Point screen) {
     return print;
 }
 
+double detailAt(const ScreenMap& map, Point screen) {
+    const Footprint print = footprintAt(map, screen);
+    if (print.probes > 1 || !std::isfinite(print.scale)) return 1;
+    return std::clamp(print.scale, 0.05, 1.0);
+}
+
 double detailFor(double scale, int finest, int coarsest) {
     if (!(scale > 0)) return finest;
     const double detail = std::log2(scale);

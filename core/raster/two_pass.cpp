@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/raster/footprint.h"
 #include "core/raster/four.h"
 
 namespace virga {
@@ -94,10 +95,12 @@ std::optional<TwoPass> twoPassOf(const std::function<ScreenMap(double)>& mapAt, 
     }
     const Path path = pathOf(maps, output);
     if (!std::isfinite(path.length)) return std::nullopt;
-    const double wanted = std::min(path.length / pixelsPerSample + 1, 4.0 * mostSamples);
+    double detail = 0;
+    for (const int i : {0, steps / 2, steps}) detail = std::max(detail, detailAt(maps[std::size_t(i)], {0, 0}));
+    const double wanted = std::min(path.length * detail / pixelsPerSample + 1, 4.0 * mostSamples);
     if (wanted < 16) return std::nullopt;
-    // The picture between the passes is sampled twice; where it must be good, it is made finer than the screen.
-    const double fineness = pixelsPerSample < 3 ? 1.5 : 1, area = 1.3 * fineness * fineness;
+    // The picture between the passes is sampled twice; where it must be good, it is made finer than what it shows.
+    const double fineness = std::max(0.25, detail * (pixelsPerSample < 3 ? 1.5 : 1)), area = 1.3 * fineness * fineness;
     for (int n1 = std::max(4, int(std::ceil(std::sqrt(area * wanted)))); n1 <= wanted / 2; n1 *= 2)
         if (auto two = tryWith(mapAt, output, path, fineness, n1, std::max(2, int(std::ceil(wanted / n1))))) return two;
     return std::nullopt;

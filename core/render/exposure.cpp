@@ -124,7 +124,13 @@ int Exposure::countFor(Tile tile) const {
     if (m_atRest) return 1;
     if (m_layer.samples > 0) return m_layer.samples;
     const auto at = [&](double fraction) { return m_overview[std::size_t(std::lround(fraction * 4))]; };
-    return samplesNeeded(pathLength(at, tile), m_quality.pixelsPerSample, m_quality.mostSamples);
+    // Where the source is enlarged it has no detail as fine as the screen's pixels, and needs fewer samples.
+    double detail = 0;
+    for (const std::size_t i : {0u, 2u, 4u})
+        for (const Point& corner : {Point(tile.x, tile.y), Point(tile.x + tile.width, tile.y + tile.height)})
+            if (m_overview[i].isVisible()) detail = std::max(detail, detailAt(m_overview[i], corner));
+    return samplesNeeded(pathLength(at, tile), m_quality.pixelsPerSample / std::max(detail, 0.05),
+                         m_quality.mostSamples);
 }
 
 const std::vector<ScreenMap>& Exposure::mapsFor(std::size_t index, int count) const {

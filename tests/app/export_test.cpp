@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QTimer>
+#include <QToolButton>
 
 #include "core/media/probe.h"
 #include "tests/app/window_fixture.h"
@@ -46,6 +47,26 @@ TEST_F(ExportWindow, WritesTheReelAndSaysSo) {
     const auto info = probe(m_folder / "result.mp4");
     ASSERT_TRUE(info) << "the ending is added";
     EXPECT_EQ(info->video->frames, 50);
+}
+
+TEST_F(ExportWindow, TenBitsAndSharperShots) {
+    openPlunge();
+    inDialog([this](ExportDialog* dialog) {
+        dialog->findChild<QLineEdit*>("exportPath")->setText(at("deep.mp4"));
+        for (const char* name : {"10 bit", "sharp", "around this cut"})
+            for (auto* b : dialog->findChildren<QToolButton*>())
+                if (b->text() == name) QTest::mouseClick(b, Qt::LeftButton);
+        bool needs = false;
+        for (auto* l : dialog->findChildren<QLabel*>()) needs |= l->text().contains("MB of memory");
+        EXPECT_TRUE(needs) << "what it needs is known before it starts";
+        QTest::mouseClick(button2(dialog, "Export"), Qt::LeftButton);
+        EXPECT_TRUE(QTest::qWaitFor([&] { return state(dialog).startsWith("Done"); }, 60000))
+            << state(dialog).toStdString();
+        QTest::keyClick(dialog, Qt::Key_Escape);
+    });
+    const auto info = probe(m_folder / "deep.mp4");
+    ASSERT_TRUE(info);
+    EXPECT_EQ(info->video->bitDepth, 10);
 }
 
 TEST_F(ExportWindow, CanBeCancelledWithoutATrace) {

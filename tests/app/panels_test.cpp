@@ -72,6 +72,21 @@ TEST_F(Panels, EdgesForThePieceAndForACut) {
     EXPECT_FALSE(project().reel[0].edges.has_value()) << "the whole piece is the whole piece";
 }
 
+TEST_F(Panels, CopiesAreLimitedForThePiece) {
+    openPlunge();
+    m_window->tabs()->showTab(2);
+    auto* panel = m_window->findChild<ShutterPanel*>();
+    NumberField* copies = field(panel, "Copies on each side at most");
+    ASSERT_TRUE(copies);
+    EXPECT_TRUE(copies->isEnabled());
+    type(copies, "2");
+    EXPECT_EQ(project().settings.copies, 2);
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(project().settings.copies, 0);
+    choose(panel, "hold");
+    EXPECT_FALSE(copies->isEnabled()) << "a held border has no copies";
+}
+
 TEST_F(Panels, TheClipIsNamedTrimmedAndFitted) {
     openPlunge();
     click(m_window->reel(), m_window->reel()->clipRect(1).center());

@@ -70,6 +70,11 @@ TEST_F(Cli, MakeRenderAndCheckWorkTogether) {
     EXPECT_EQ(info->video->frames, 14);
     EXPECT_EQ(info->video->size, (Size{160, 90}));
     EXPECT_TRUE(info->audio);
+    const Ran deep = runProgram(program + "render " + at("p.virga") + " --out " + at("deep.mp4") +
+                                " --frames 24-26 --size 160x90 --bits 10 --enlarge sharper");
+    ASSERT_EQ(deep.code, 0) << deep.err;
+    EXPECT_EQ(probe(m_folder / "deep.mp4")->video->bitDepth, 10);
+    EXPECT_EQ(runProgram(program + "render " + at("p.virga") + " --out " + at("x.mp4") + " --bits 9").code, 2);
 }
 
 TEST_F(Cli, CheckIsFineWhereNothingIsFound) {

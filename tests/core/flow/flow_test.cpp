@@ -127,6 +127,21 @@ TEST(Flow, SeesABareEdgeAndFillsIt) {
     EXPECT_FALSE(find(flowAtCut(covered, 0), "bare-edge"));
 }
 
+// 0.62 of the frame's width is covered by one copy on each side (1.86), a fifth of it is not (0.6).
+TEST(Flow, SeesWhereTheCopiesEnd) {
+    Project p = plungeProject();
+    p.settings.copies = 1;
+    EXPECT_FALSE(find(flowAtCut(p, 0), "bare-edge"));
+    p.reel[1].transition.moves[0].channels[0].incoming.keys.front().value = 0.2;
+    const CutFlow flow = flowAtCut(p, 0);
+    const Finding* f = find(flow, "bare-edge");
+    ASSERT_TRUE(f);
+    EXPECT_NE(f->detail.find("64.0 %"), std::string::npos) << "1 - 0.6 squared: " << f->detail;
+    const Project more = applied(p, *f, 0);
+    EXPECT_EQ(more.settings.copies, 0);
+    EXPECT_FALSE(find(flowAtCut(more, 0), "bare-edge"));
+}
+
 TEST(Flow, SeesALastKeyOnTheLastFrame) {
     Project p = plungeProject();
     Curve& out = p.reel[1].transition.moves[0].channels[0].outgoing;

@@ -40,7 +40,7 @@ const std::vector<Case>& cases() {
              const double k = std::pow(2.5, 0.8 + 0.2 * t);
              return about(scaling(k, k));
          },
-         68},
+         57},
         {"zoom out, empty", [](double t) { return about(scaling(1.1 - 0.4 * t, 1.1 - 0.4 * t)); }, 64, EdgeFill::Empty},
         {"zoom, spin and slide",
          [](double t) {
