@@ -6,7 +6,9 @@
 #include <chrono>
 #include <cmath>
 #include <cstring>
+#include <filesystem>
 #include <fmt/format.h>
+#include <fstream>
 #include <opencv2/imgproc.hpp>
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
@@ -139,17 +141,26 @@ cv::Mat matOf(const Image<Rgba8>& picture) {
     return {picture.height(), picture.width(), CV_8UC4, const_cast<void*>(static_cast<const void*>(picture.row(0)))};
 }
 
+void savePicture(const Image<Rgba8>& picture, const std::filesystem::path& path) {
+    std::ofstream file(path, std::ios::binary);
+    file << "P6\n" << picture.width() << ' ' << picture.height() << "\n255\n";
+    for (int y = 0; y < picture.height(); ++y)
+        for (int x = 0; x < picture.width(); ++x)
+            file.put(char(picture.at(x, y).r)).put(char(picture.at(x, y).g)).put(char(picture.at(x, y).b));
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
     CLI::App app("The sampling kernel beside OpenCV's warps");
-    std::string sizeText = "1280x720", only;
+    std::string sizeText = "1280x720", only, save;
     int threads = 2, times = 5;
     double pixels = 0;
     app.add_option("--size", sizeText, "Size in pixels");
     app.add_option("--threads", threads, "Threads for both");
     app.add_option("--times", times, "Runs of which the median counts");
     app.add_option("--pixels", pixels, "Pixels of path for each sample, instead of each case's own");
+    app.add_option("--save", save, "Folder for each case's picture, as PPM");
     app.add_option("--only", only, "Cases whose name has this in it");
     CLI11_PARSE(app, argc, argv);
     Size size;
@@ -232,6 +243,7 @@ int main(int argc, char** argv) {
         const double kernel = milliseconds([&] { mine = run(shared); }, times);
         const double whole =
             milliseconds([&] { mine = run(std::make_shared<const Pyramid>(linearise(picture.view()))); }, times);
+        if (!save.empty()) savePicture(mine, std::filesystem::path(save) / (std::string(c.name).substr(0, 5) + ".ppm"));
         fmt::print(
             "| {} | {} | {:.1f} ms, {:.0f} dB | {:.1f} ms | {:.0f} ms, {:.0f} dB | {:.0f} ms, {:.0f} dB | {:.1f} "
             "| {:.1f} |\n",

@@ -2,10 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <tbb/parallel_for.h>
 
 #include "core/raster/footprint.h"
 #include "core/raster/samples_needed.h"
+#include "core/render/parallel.h"
 
 namespace virga {
 namespace {
@@ -103,9 +103,9 @@ void Exposure::choose(Part& part, const Quality& quality, const Cancel& cancel) 
     part.between = std::make_unique<Between>();
     Image<Linear16> picture(two->size);
     const int across = (two->size.width + tileSide - 1) / tileSide, down = (two->size.height + tileSide - 1) / tileSide;
-    tbb::parallel_for(0, across * down, [&](int i) {
+    inParallel(std::size_t(across * down), [&](std::size_t i) {
         if (cancel.requested()) return;
-        const int x = i % across * tileSide, y = i / across * tileSide;
+        const int x = int(i) % across * tileSide, y = int(i) / across * tileSide;
         const Tile tile{x, y, std::min(tileSide, picture.width() - x), std::min(tileSide, picture.height() - y)};
         alignas(64) LinearF block[mostTilePixels];
         sampleTile(*part.source, m_layer.edges, two->first, tile, block);

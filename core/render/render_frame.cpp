@@ -1,12 +1,12 @@
 #include "core/render/render_frame.h"
 
 #include <algorithm>
-#include <tbb/parallel_for.h>
 #include <vector>
 
 #include "core/raster/compose.h"
 #include "core/raster/transfer.h"
 #include "core/render/exposure.h"
+#include "core/render/parallel.h"
 
 namespace virga {
 namespace {
@@ -99,7 +99,7 @@ Image<Pixel> renderTiles(const std::vector<std::unique_ptr<Exposure>>& layers, c
                          const Cancel& cancel) {
     Image<Pixel> picture(output);
     const auto tiles = tilesFor(output, layers.empty() ? Exposure::Shape::Square : layers.front()->shape());
-    tbb::parallel_for(std::size_t(0), tiles.size(), [&](std::size_t i) {
+    inParallel(tiles.size(), [&](std::size_t i) {
         if (!cancel.requested()) renderTile(layers, plan, tiles[i], picture);
     });
     return picture;
