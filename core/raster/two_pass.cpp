@@ -106,6 +106,18 @@ std::optional<TwoPass> twoPassOf(const std::function<ScreenMap(double)>& mapAt, 
     return std::nullopt;
 }
 
+bool isNeeded(const TwoPass& two, Tile tile, Size output) {
+    const double left = tile.x - 1.0, top = tile.y - 1.0, right = tile.x + tile.width + 1.0,
+                 bottom = tile.y + tile.height + 1.0; // bilinear taps look a pixel further
+    for (const ScreenMap& second : two.second) {
+        Extent seen;
+        for (const Point& corner : {Point(left, top), Point(right, top), Point(right, bottom), Point(left, bottom)})
+            seen.add(second.toScreen(corner));
+        if (seen.right >= 0 && seen.bottom >= 0 && seen.left <= output.width && seen.top <= output.height) return true;
+    }
+    return false;
+}
+
 void quantise(const LinearF* from, Linear16* to, int count) {
     for (int i = 0; i < count; ++i) four::store(four::scaled(four::load(from[i]), float(linearOne)), to[i]);
 }

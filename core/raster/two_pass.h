@@ -16,6 +16,9 @@ struct TwoPass {
     std::vector<float> weights;    // of the second pass: how long each step takes
 };
 
+/// Whether any pixel of the screen looks at a tile of the picture between the passes.
+bool isNeeded(const TwoPass& two, Tile tile, Size output);
+
 /// `mapAt` gives the map at a fraction of the shutter interval. The steps are of equal length along the path, so that
 /// easing does not matter. Nothing where sampling directly costs no more; where any map is not affine; or where some
 /// sample would be out of place by more than 0.3 pixels, as the movement is not one and the same all along.

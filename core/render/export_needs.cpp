@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <deque>
 #include <fstream>
+#include <numeric>
 #include <string>
 
 #include "core/render/exposure.h"
@@ -20,7 +22,8 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
     const Size output = settings.size.isEmpty() ? project.settings.size : settings.size;
     const auto to = settings.to < 0 ? reelLength(project) : settings.to;
     ExportNeeds needs;
-    std::size_t last = 0, layers = 1;
+    std::deque<std::size_t> row; // what the last frames show
+    std::size_t layers = 1;
     for (auto n = settings.from; n < to; ++n) {
         const FramePlan plan = planFrame(project, n);
         std::size_t sources = 0;
@@ -34,14 +37,16 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
                                 1;
             sources += one * std::size_t(std::clamp(most, 1.0, double(mostSources(layer, settings.render))));
         }
-        needs.sources = std::max(needs.sources, (last + sources) * sizeof(Linear16));
+        row.push_back(sources);
+        if (row.size() > std::size_t(framesAhead) + 2) row.pop_front();
+        needs.sources =
+            std::max(needs.sources, std::accumulate(row.begin(), row.end(), std::size_t(0)) * sizeof(Linear16));
         layers = std::max(layers, plan.layers.size());
-        last = sources;
     }
     const std::size_t frame = pixelsOf(output);
-    // One being rendered, one handed over, one being converted; and between two passes three times a layer's at most,
+    // One being rendered, some handed over, one being converted; and between two passes three times a layer's at most,
     // each side half as long again.
-    needs.frames = frame * (3 * sizeof(Rgba16) + 7 * layers * sizeof(Linear16));
+    needs.frames = frame * (std::size_t(framesAhead + 3) * sizeof(Rgba16) + 7 * layers * sizeof(Linear16));
     constexpr std::size_t lookAhead = 60; // x264's, with its references and threads
     needs.encoder = lookAhead * frame * 3 / 2 * (settings.depth > 8 ? 2 : 1);
     return needs;

@@ -6,8 +6,11 @@
 
 namespace virga {
 
+/// So many frames may be decoded ahead of the one that is rendered, and so many wait for the encoder.
+inline constexpr int framesAhead = 2;
+
 struct ExportNeeds {
-    std::size_t sources = 0; // bytes of decoded pictures that two frames in a row show at most
+    std::size_t sources = 0; // bytes of decoded pictures that a few frames in a row show at most
     std::size_t frames = 0;  // of pictures being rendered, and handed from one stage to the next
     std::size_t encoder = 0; // of frames that the encoder looks ahead at
     std::size_t all() const { return sources + frames + encoder; }

@@ -1,12 +1,14 @@
 #include "core/render/export_reel.h"
 
 #include <algorithm>
+#include <atomic>
 #include <chrono>
 #include <fmt/format.h>
 #include <future>
 
 #include "core/media/encoder.h"
 #include "core/render/audio_mix.h"
+#include "core/render/bounded_queue.h"
 #include "core/render/export_needs.h"
 
 namespace virga {
@@ -46,7 +48,7 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     ExportReport report;
     report.mostBytes = needs.all();
     const std::int64_t block = std::max<std::int64_t>(1, roundToInteger(e.rate * 4)); // sound goes in by four seconds
-    // Three things at once: the next frame's sources are decoded, this one is rendered, the last one is encoded.
+    // Three things at once: the next frames' sources are decoded, this one is rendered, the last ones are encoded.
     const auto encode = [&](std::int64_t n, const Image<Rgba16>& picture) -> Expected<void> {
         if (sound && (n - settings.from) % block == 0)
             if (auto done =
@@ -55,27 +57,44 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
                 return done;
         return (*encoder)->addFrame(picture.view());
     };
-    std::future<void> fetching;
-    std::future<Expected<void>> encoding; // joined on every way out: the last to be made, the first to go
-    const auto encoded = [&]() -> Expected<void> {
-        if (!encoding.valid()) return {};
-        if (auto done = encoding.get(); !done) return done;
-        ++report.frames;
-        if (progress) progress(report.frames, to - settings.from);
+    using Frame = std::pair<std::int64_t, Image<Rgba16>>;
+    BoundedQueue<Frame> rendered(framesAhead);
+    BoundedQueue<std::int64_t> fetched(framesAhead);
+    std::atomic<std::int64_t> encoded = 0;
+    auto fetching = std::async(std::launch::async, [&] {
+        for (auto n = settings.from; n < to; ++n) {
+            fetchSources(project, n, e.size, settings.render, pool, cancel);
+            if (!fetched.give(n)) return;
+        }
+    });
+    auto encoding = std::async(std::launch::async, [&]() -> Expected<void> {
+        while (auto frame = rendered.take()) {
+            if (auto done = encode(frame->first, frame->second); !done) {
+                rendered.close();
+                return done;
+            }
+            ++encoded;
+        }
         return {};
-    };
+    });
+    Expected<void> outcome;
     for (auto n = settings.from; n < to; ++n) {
-        if (fetching.valid()) fetching.get();
-        if (n + 1 < to)
-            fetching = std::async(std::launch::async,
-                                  [&, n] { fetchSources(project, n + 1, e.size, settings.render, pool, cancel); });
+        fetched.take();
         auto picture = renderDeepFrame(project, n, e.size, settings.render, pool, cancel);
-        if (!picture) return tl::unexpected(picture.error());
-        if (auto done = encoded(); !done) return tl::unexpected(done.error());
-        encoding =
-            std::async(std::launch::async, [&, n, rendered = std::move(*picture)] { return encode(n, rendered); });
+        if (!picture) {
+            outcome = tl::unexpected(picture.error());
+            break;
+        }
+        if (!rendered.give({n, std::move(*picture)})) break;
+        if (progress) progress(n + 1 - settings.from, to - settings.from);
     }
-    if (auto done = encoded(); !done) return tl::unexpected(done.error());
+    fetched.close();
+    rendered.close();
+    fetching.get();
+    const auto written = encoding.get();
+    if (!outcome) return tl::unexpected(outcome.error());
+    if (!written) return tl::unexpected(written.error());
+    report.frames = encoded;
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     if (auto done = (*encoder)->finish(); !done) return tl::unexpected(done.error());
     report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();

@@ -29,7 +29,8 @@ struct ExportReport {
     std::vector<Error> problems; // sound that could not be read
 };
 
-/// `progress` is told the number of frames done and to do, on the calling thread. Errors: BadInput for an empty reel or
+/// `progress` is told the number of frames rendered and to do, on the calling thread; the last few are then still being
+/// encoded. Errors: BadInput for an empty reel or
 /// range, a size H.264 has not or more memory than is free; those of renderFrame and Encoder; Cancelled. On an error
 /// nothing is left under the name.
 Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool,

@@ -107,6 +107,7 @@ void Exposure::choose(Part& part, const Quality& quality, const Cancel& cancel) 
         if (cancel.requested()) return;
         const int x = int(i) % across * tileSide, y = int(i) / across * tileSide;
         const Tile tile{x, y, std::min(tileSide, picture.width() - x), std::min(tileSide, picture.height() - y)};
+        if (!isNeeded(*two, tile, m_output)) return;
         alignas(64) LinearF block[mostTilePixels];
         sampleTile(*part.source, m_layer.edges, two->first, tile, block);
         for (int j = 0; j < tile.height; ++j) quantise(block + j * tile.width, picture.row(y + j) + x, tile.width);

@@ -168,7 +168,7 @@ TEST(TwoPassOf, PlacesEverySampleWhereItBelongs) {
     for (const char* name : {"spin 180 in 8 frames", "spin, eased", "zoom"}) {
         const auto two = twoPassOf(named(name).at, size, 1.5, 256);
         ASSERT_TRUE(two) << name;
-        EXPECT_GE(two->first.size() * two->second.size(), 40u) << name;
+        EXPECT_GE(two->first.size() * two->second.size(), 20u) << name;
         EXPECT_EQ(two->weights.size(), two->second.size());
         EXPECT_EQ(*std::max_element(two->weights.begin(), two->weights.end()), 1) << name;
         for (const ScreenMap& second : two->second)
