@@ -181,8 +181,8 @@ int main(int argc, char** argv) {
         const auto exact = reference(*shared, c, size);
         Quality quality = exactQuality;
         const auto exposure = [&](const std::shared_ptr<const Pyramid>& source) {
-            std::vector<SourcePool::Exposed> sources{{source, 0, 1}};
-            return std::make_unique<Exposure>(Exposed{c.at}, std::move(sources), size, quality);
+            std::vector<SourcePool::Shown> sources{{source, 0, 1}};
+            return std::make_unique<Exposure>(MovingLayer{c.at}, std::move(sources), size, quality);
         };
         const auto run = [&](const std::shared_ptr<const Pyramid>& source) {
             return renderLayer(exposure(source), size);

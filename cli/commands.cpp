@@ -81,7 +81,7 @@ int runRender(const RenderOptions& options) {
         settings.to = range->second + 1;
     }
     const bool show = !options.quiet && ::isatty(STDERR_FILENO);
-    SourcePool pool;
+    SourcePool pool(std::size_t(64) << 20); // the export raises it to what it needs
     const auto report = exportReel(*project, settings, pool, [show](std::int64_t done, std::int64_t all) {
         if (show) fmt::print(stderr, "\rframe {} of {}", done, all);
     });

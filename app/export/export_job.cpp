@@ -12,7 +12,7 @@ ExportJob::~ExportJob() {
 
 void ExportJob::start() {
     m_thread = std::thread([this] {
-        SourcePool pool(std::size_t(256) << 20);
+        SourcePool pool(std::size_t(64) << 20); // the export raises it to what it needs
         QElapsedTimer clock;
         clock.start();
         qint64 last = -1000;

@@ -100,7 +100,10 @@ std::optional<TwoPass> twoPassOf(const std::function<ScreenMap(double)>& mapAt, 
     const double wanted = std::min(path.length * detail / pixelsPerSample + 1, 4.0 * mostSamples);
     if (wanted < 16) return std::nullopt;
     // The picture between the passes is sampled twice; where it must be good, it is made finer than what it shows.
-    const double fineness = std::max(0.25, detail * (pixelsPerSample < 3 ? 1.5 : 1)), area = 1.3 * fineness * fineness;
+    const double finer = pixelsPerSample >= 3.5 ? 1
+                         : detail < 0.7         ? 2
+                                                : 1.5,
+                 fineness = std::max(0.25, detail * finer), area = 1.3 * fineness * fineness;
     for (int n1 = std::max(4, int(std::ceil(std::sqrt(area * wanted)))); n1 <= wanted / 2; n1 *= 2)
         if (auto two = tryWith(mapAt, output, path, fineness, n1, std::max(2, int(std::ceil(wanted / n1))))) return two;
     return std::nullopt;

@@ -50,15 +50,15 @@ int mostSources(const LayerPlan& layer, const Quality& quality) {
                : 1;
 }
 
-Expected<std::vector<SourcePool::Exposed>> sourcesFor(const LayerPlan& layer, const std::filesystem::path& path,
-                                                      Size output, const Quality& quality, SourcePool& pool) {
+Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, const std::filesystem::path& path,
+                                                    Size output, const Quality& quality, SourcePool& pool) {
     Enlarging enlarging = quality.enlarging;
     if (enlarging != Enlarging::Bilinear && !isEnlarged(layer, output)) enlarging = Enlarging::Bilinear;
     const int most = mostSources(layer, quality);
     if (most == 1) {
         auto picture = pool.picture(path, layer.sourceTime, layer.crop, enlarging);
         if (!picture) return tl::unexpected(picture.error());
-        return std::vector<SourcePool::Exposed>{{std::move(*picture), 0, 1}};
+        return std::vector<SourcePool::Shown>{{std::move(*picture), 0, 1}};
     }
     const auto at = [&](double time) {
         return layer.sourceTime + framesOf(time - double(layer.frame)) * layer.sourcePerFrame;
@@ -66,23 +66,23 @@ Expected<std::vector<SourcePool::Exposed>> sourcesFor(const LayerPlan& layer, co
     return pool.exposed(path, at(layer.shutter.open), at(layer.shutter.close), most, layer.crop, enlarging);
 }
 
-Exposed exposedBy(LayerPlan layer, Size source, Size output) {
+MovingLayer movingLayer(LayerPlan layer, Size source, Size output) {
     layer.source = source; // what is really there decides, whatever the project remembers
-    Exposed exposed{{}, layer.shutter.close > layer.shutter.open, layer.edges, layer.opacity, layer.samples};
-    exposed.mapAt = [layer = std::move(layer), output](double fraction) {
+    MovingLayer moving{{}, layer.shutter.close > layer.shutter.open, layer.edges, layer.opacity, layer.samples};
+    moving.mapAt = [layer = std::move(layer), output](double fraction) {
         return mapAt(layer, layer.shutter.at(fraction), output);
     };
-    return exposed;
+    return moving;
 }
 
-Exposure::Exposure(Exposed layer, std::vector<SourcePool::Exposed> sources, Size output, const Quality& quality,
+Exposure::Exposure(MovingLayer layer, std::vector<SourcePool::Shown> sources, Size output, const Quality& quality,
                    const Cancel& cancel)
     : m_layer(std::move(layer)), m_output(output), m_quality(quality) {
     for (std::size_t i = 0; i < m_overview.size(); ++i) m_overview[i] = m_layer.mapAt(double(i) / 4);
     // A closed shutter, or nothing that moves: all samples are one.
     m_atRest = true;
     for (int i = 1; i <= 8 && m_layer.open && m_atRest; ++i) m_atRest = m_layer.mapAt(i / 8.0) == m_overview[0];
-    for (SourcePool::Exposed& source : sources) {
+    for (SourcePool::Shown& source : sources) {
         if (!m_parts.empty() && source.to <= source.from) continue;
         m_parts.push_back({std::move(source.picture), source.from, source.to, {}, {}});
     }

@@ -19,8 +19,8 @@
 namespace virga {
 
 /// The pictures that a layer shows while its shutter is open. Errors: as SourcePool.
-Expected<std::vector<SourcePool::Exposed>> sourcesFor(const LayerPlan& layer, const std::filesystem::path& path,
-                                                      Size output, const Quality& quality, SourcePool& pool);
+Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, const std::filesystem::path& path,
+                                                    Size output, const Quality& quality, SourcePool& pool);
 
 /// How many pictures sourcesFor finds at most.
 int mostSources(const LayerPlan& layer, const Quality& quality);
@@ -29,7 +29,7 @@ int mostSources(const LayerPlan& layer, const Quality& quality);
 bool isEnlarged(const LayerPlan& layer, Size output);
 
 /// What an exposure has to know of a layer.
-struct Exposed {
+struct MovingLayer {
     std::function<ScreenMap(double)> mapAt; // at a fraction of the shutter interval
     bool open = true;                       // false: the shutter opens for an instant only
     Edges edges;
@@ -38,12 +38,12 @@ struct Exposed {
 };
 
 /// A layer of a plan, with its source's true size.
-Exposed exposedBy(LayerPlan layer, Size source, Size output);
+MovingLayer movingLayer(LayerPlan layer, Size source, Size output);
 
 class Exposure {
 public:
     /// Makes what all tiles share, on all threads. REQUIRES: sources not empty.
-    Exposure(Exposed layer, std::vector<SourcePool::Exposed> sources, Size output, const Quality& quality,
+    Exposure(MovingLayer layer, std::vector<SourcePool::Shown> sources, Size output, const Quality& quality,
              const Cancel& cancel = {});
 
     enum class Shape { Square, Wide, Tall };
@@ -71,7 +71,7 @@ private:
     void choose(Part& part, const Quality& quality, const Cancel& cancel);
     void samplePart(std::size_t index, Tile tile, int count, LinearF* out) const;
 
-    Exposed m_layer;
+    MovingLayer m_layer;
     Size m_output;
     Quality m_quality;
     bool m_atRest = false;

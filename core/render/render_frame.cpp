@@ -118,7 +118,7 @@ Expected<Image<Pixel>> render(const Project& project, std::int64_t frame, Size o
         auto sources = sourcesFor(planned, media->path, output, quality, pool);
         if (!sources) return tl::unexpected(sources.error());
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
-        auto layer = exposedBy(planned, sources->front().picture->size(), output);
+        auto layer = movingLayer(planned, sources->front().picture->size(), output);
         layers.push_back(std::make_unique<Exposure>(std::move(layer), std::move(*sources), output, quality, cancel));
     }
     auto picture = renderTiles<Pixel>(layers, plan, output, cancel);

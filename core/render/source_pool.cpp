@@ -79,9 +79,9 @@ Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesyst
     return pictureNumber(path, *file, (*reader)->indexAt(seconds), crop, enlarging);
 }
 
-Expected<std::vector<SourcePool::Exposed>> SourcePool::exposed(const std::filesystem::path& path, Rational from,
-                                                               Rational to, int most, const Crop& crop,
-                                                               Enlarging enlarging) {
+Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesystem::path& path, Rational from,
+                                                             Rational to, int most, const Crop& crop,
+                                                             Enlarging enlarging) {
     const auto file = fileFor(path);
     const auto reader = opened(path, *file);
     if (!reader) return tl::unexpected(reader.error());
@@ -90,7 +90,7 @@ Expected<std::vector<SourcePool::Exposed>> SourcePool::exposed(const std::filesy
     std::int64_t last = length > 0 ? (*reader)->indexAt(to) : first;
     if (last > first && (*reader)->timeOf(last) >= to) --last; // it only begins when the span ends
     const std::int64_t all = last - first + 1, count = std::clamp<std::int64_t>(most, 1, all);
-    std::vector<Exposed> out;
+    std::vector<Shown> out;
     for (std::int64_t i = 0; i < count; ++i) {
         const std::int64_t begin = first + all * i / count, end = first + all * (i + 1) / count;
         const auto part = [&](std::int64_t index) {

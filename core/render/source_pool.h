@@ -26,14 +26,14 @@ public:
                                                      const Crop& crop = {}, Enlarging enlarging = Enlarging::Bilinear);
 
     /// One of the pictures on screen during a span of the source's time, and during which part of it, 0 to 1.
-    struct Exposed {
+    struct Shown {
         std::shared_ptr<const Pyramid> picture;
         double from = 0, to = 1;
     };
     /// All of them in order; of more than `most` (at least 1) pictures, evenly spaced ones stand for their neighbours.
     /// REQUIRES: from <= to. Errors: as VideoReader.
-    Expected<std::vector<Exposed>> exposed(const std::filesystem::path& path, Rational from, Rational to, int most,
-                                           const Crop& crop = {}, Enlarging enlarging = Enlarging::Bilinear);
+    Expected<std::vector<Shown>> exposed(const std::filesystem::path& path, Rational from, Rational to, int most,
+                                         const Crop& crop = {}, Enlarging enlarging = Enlarging::Bilinear);
 
     /// Forgets a file: its reader and its errors, after it was changed or relinked.
     void forget(const std::filesystem::path& path);

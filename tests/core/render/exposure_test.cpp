@@ -76,9 +76,9 @@ const std::vector<Case>& cases() {
 
 std::unique_ptr<Exposure> expose(const Case& c, const std::shared_ptr<const Pyramid>& source,
                                  const Quality& quality = exactQuality) {
-    Exposed layer{c.at};
+    MovingLayer layer{c.at};
     layer.edges = c.edges;
-    std::vector<SourcePool::Exposed> sources{{source, 0, 1}};
+    std::vector<SourcePool::Shown> sources{{source, 0, 1}};
     return std::make_unique<Exposure>(std::move(layer), std::move(sources), size, quality);
 }
 
@@ -189,7 +189,7 @@ TEST(TwoPassOf, PlacesEverySampleWhereItBelongs) {
 
 // The source's own movement: pictures are averaged in linear light by the time they are on screen.
 TEST(SourceShutter, WeighsPicturesByTheirTime) {
-    std::vector<SourcePool::Exposed> sources;
+    std::vector<SourcePool::Shown> sources;
     const std::uint8_t greys[] = {0, 255, 128};
     const double ends[] = {0, 0.2, 0.75, 1};
     double light = 0;
@@ -200,7 +200,7 @@ TEST(SourceShutter, WeighsPicturesByTheirTime) {
         light += linearFromCode(greys[i] / 255.0) * (ends[i + 1] - ends[i]);
     }
     for (const double speed : {0.0, 20.0, 200.0}) { // at rest, moving, and long enough for running sums
-        Exposed layer{[speed](double t) { return ScreenMap(translation(speed * t, 0)); }};
+        MovingLayer layer{[speed](double t) { return ScreenMap(translation(speed * t, 0)); }};
         const auto picture = renderDeepLayer(
             std::make_unique<Exposure>(std::move(layer), sources, Size{64, 36}, exactQuality), {64, 36});
         EXPECT_NEAR(picture.at(30, 20).g / 65535.0, codeFromLinear(light), 2e-4) << speed;
@@ -211,9 +211,9 @@ TEST(SourceShutter, EachPictureMovesOnlyWhileItIsOnScreen) {
     // Two pictures, the first half and the second half of the exposure, while the layer slides by 200.
     Image<Rgba8> dark = solidPicture({400, 16}, {0, 0, 0, 255}), line = copyOf(dark);
     for (int y = 0; y < 16; ++y) std::fill_n(line.row(y) + 100, 2, Rgba8{255, 255, 255, 255});
-    std::vector<SourcePool::Exposed> sources = {{std::make_shared<const Pyramid>(pyramidOf(line)), 0, 0.5},
-                                                {std::make_shared<const Pyramid>(pyramidOf(dark)), 0.5, 1}};
-    Exposed layer{[](double t) { return ScreenMap(translation(200 * t, 0)); }};
+    std::vector<SourcePool::Shown> sources = {{std::make_shared<const Pyramid>(pyramidOf(line)), 0, 0.5},
+                                              {std::make_shared<const Pyramid>(pyramidOf(dark)), 0.5, 1}};
+    MovingLayer layer{[](double t) { return ScreenMap(translation(200 * t, 0)); }};
     const auto picture =
         renderDeepLayer(std::make_unique<Exposure>(std::move(layer), sources, Size{400, 16}, exactQuality), {400, 16});
     EXPECT_GT(picture.at(150, 8).g, 1000);
@@ -229,8 +229,8 @@ TEST(Cancelling, TakesNoLongerThanATile) {
     slow.pixelsPerSample = 0.01;
     slow.mostSamples = 512;
     cancel.request();
-    Exposed layer{c.at};
-    std::vector<SourcePool::Exposed> sources{{sourcePicture(), 0, 1}};
+    MovingLayer layer{c.at};
+    std::vector<SourcePool::Shown> sources{{sourcePicture(), 0, 1}};
     std::atomic<int> asked = 0;
     layer.mapAt = [&](double t) {
         ++asked;
