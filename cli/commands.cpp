@@ -9,6 +9,7 @@
 #include "core/flow/flow.h"
 #include "core/media/probe.h"
 #include "core/project/project_file.h"
+#include "core/render/export_needs.h"
 #include "core/render/export_reel.h"
 
 namespace virga::cli {
@@ -81,7 +82,7 @@ int runRender(const RenderOptions& options) {
         settings.to = range->second + 1;
     }
     const bool show = !options.quiet && ::isatty(STDERR_FILENO);
-    SourcePool pool(std::size_t(64) << 20); // the export raises it to what it needs
+    SourcePool pool(exportPoolBytes); // the export raises it to what it needs
     const auto report = exportReel(*project, settings, pool, [show](std::int64_t done, std::int64_t all) {
         if (show) fmt::print(stderr, "\rframe {} of {}", done, all);
     });

@@ -1,5 +1,7 @@
 #include "app/export/export_job.h"
 
+#include "core/render/export_needs.h"
+
 namespace virga {
 
 ExportJob::ExportJob(Snapshot project, ExportSettings settings, QObject* parent)
@@ -12,7 +14,7 @@ ExportJob::~ExportJob() {
 
 void ExportJob::start() {
     m_thread = std::thread([this] {
-        SourcePool pool(std::size_t(64) << 20); // the export raises it to what it needs
+        SourcePool pool(exportPoolBytes); // the export raises it to what it needs
         QElapsedTimer clock;
         clock.start();
         qint64 last = -1000;

@@ -5,6 +5,7 @@
 #include <deque>
 #include <fstream>
 #include <numeric>
+#include <set>
 #include <string>
 
 #include "core/render/exposure.h"
@@ -24,10 +25,12 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
     ExportNeeds needs;
     std::deque<std::size_t> row; // what the last frames show
     std::size_t layers = 1;
+    std::set<std::string> open;
     for (auto n = settings.from; n < to; ++n) {
         const FramePlan plan = planFrame(project, n);
         std::size_t sources = 0;
         for (const LayerPlan& layer : plan.layers) {
+            open.insert(layer.mediaId);
             const std::size_t pixels = pixelsOf(layer.source);
             std::size_t one = pixels + pixels / 3 + 64; // with its mip levels
             if (settings.render.enlarging != Enlarging::Bilinear && isEnlarged(layer, output)) one += 4 * pixels;
@@ -49,6 +52,11 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
     needs.frames = frame * (std::size_t(framesAhead + 3) * sizeof(Rgba16) + 7 * layers * sizeof(Linear16));
     constexpr std::size_t lookAhead = 60; // x264's, with its references and threads
     needs.encoder = lookAhead * frame * 3 / 2 * (settings.depth > 8 ? 2 : 1);
+    constexpr std::size_t decoderFrames = 24; // references, and some for each of its threads
+    for (const std::string& id : open)
+        if (const Media* media = findMedia(project, id))
+            needs.decoders += decoderFrames * pixelsOf(media->size) * 3 / 2;
+    needs.program = (std::size_t(96) << 20) + exportPoolBytes;
     return needs;
 }
 
