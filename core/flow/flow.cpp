@@ -199,11 +199,19 @@ private:
                  [cut, k = *factor](const Project& p) -> Expected<Project> { return withCoveringZoom(p, cut, k); }}};
         };
         if (bare > 0) {
-            std::vector<Fix> fixes = {{"Mirror the edges", [cut](const Project& p) -> Expected<Project> {
-                                           Project next = withEdgesAt(p, cut, EdgeFill::Mirror);
-                                           next.settings.copies = 0;
-                                           return next;
-                                       }}};
+            std::vector<Fix> fixes;
+            if (worstBare.edges == EdgeFill::Empty)
+                fixes.push_back({"Mirror the edges", [cut](const Project& p) -> Expected<Project> {
+                                     Project next = withEdgesAt(p, cut, EdgeFill::Mirror);
+                                     next.settings.copies = 0;
+                                     return next;
+                                 }});
+            else // there are copies, but too few
+                fixes.push_back({"Lift the limit on copies", [](const Project& p) -> Expected<Project> {
+                                     Project next = p;
+                                     next.settings.copies = 0;
+                                     return next;
+                                 }});
             for (Fix& fix : cover()) fixes.push_back(std::move(fix));
             add({"bare-edge", Severity::Breaks, cut, worstBare.frame,
                  fmt::format("A bare edge shows for {} frame{}", bare, bare == 1 ? "" : "s"),

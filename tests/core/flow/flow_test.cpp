@@ -137,8 +137,10 @@ TEST(Flow, SeesWhereTheCopiesEnd) {
     const Finding* f = find(flow, "bare-edge");
     ASSERT_TRUE(f);
     EXPECT_NE(f->detail.find("64.0 %"), std::string::npos) << "1 - 0.6 squared: " << f->detail;
+    EXPECT_EQ(f->fixes[0].label, "Lift the limit on copies");
     const Project more = applied(p, *f, 0);
     EXPECT_EQ(more.settings.copies, 0);
+    EXPECT_EQ(more.reel, p.reel) << "the edges stay as they are";
     EXPECT_FALSE(find(flowAtCut(more, 0), "bare-edge"));
 }
 
