@@ -49,8 +49,12 @@ void setEvenZoom(Document& document, int cut, int move, bool even) {
 void setSideValues(Document& document, const CurveAddress& at, double start, double end) {
     const auto project = document.project();
     document.apply(QObject::tr("change value"),
-                   withSideValues(*project, at, start, end, usualFrames(*project, at.cut, at.side)),
-                   QStringLiteral("values-%1-%2-%3-%4").arg(at.cut).arg(at.move).arg(at.channel).arg(int(at.side)));
+                   withSideValues(*project, at, start, end, usualFrames(*project, at.place, at.side)),
+                   QStringLiteral("values-%1-%2-%3-%4")
+                       .arg(at.place.index + 100000 * at.place.kind)
+                       .arg(at.move)
+                       .arg(at.channel)
+                       .arg(int(at.side)));
 }
 
 void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name,

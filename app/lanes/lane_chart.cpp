@@ -45,7 +45,8 @@ const ChannelInfo& LaneChart::info() const {
 
 std::optional<SelectedKey> LaneChart::selected() const {
     const auto& s = m_context->selectedKey();
-    if (!s || s->curve.cut != m_context->document()->cut() || s->curve.move != m_move || s->curve.channel != m_channel)
+    if (!s || s->curve.place != StackPlace(m_context->document()->cut()) || s->curve.move != m_move ||
+        s->curve.channel != m_channel)
         return std::nullopt;
     return SelectedKey{s->curve.side, s->key};
 }

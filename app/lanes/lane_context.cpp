@@ -14,7 +14,7 @@ LaneContext::LaneContext(Document* document, QObject* parent) : QObject(parent),
     });
     connect(document, &Document::playheadChanged, this, &LaneContext::changed);
     connect(document, &Document::selectionChanged, this, [this] {
-        if (m_selected && m_selected->curve.cut != m_document->cut()) m_selected.reset();
+        if (m_selected && m_selected->curve.place != StackPlace(m_document->cut())) m_selected.reset();
         emit changed();
     });
 }

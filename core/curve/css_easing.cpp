@@ -42,6 +42,10 @@ std::optional<double> number(std::string_view s) {
     return v;
 }
 
+struct EasingPoint {
+    double time = 0, way = 0;
+};
+
 struct Stop {
     double way = 0;
     std::optional<double> time;
@@ -68,6 +72,21 @@ std::vector<EasingPoint> placed(std::vector<Stop> stops) {
     return points;
 }
 
+// The curve starts at 0 and ends at 1 whatever the stops say; between them each stop is a key. Two stops at one time
+// are a jump, which takes the least time there is.
+Easing throughPoints(const std::vector<EasingPoint>& points) {
+    constexpr double least = 1e-6;
+    Easing easing;
+    auto& keys = easing.unit.keys;
+    keys.push_back({0, 0, Interpolation::Linear, {}, {}});
+    for (const EasingPoint& point : points) {
+        if (point.time <= 0 || point.time >= 1) continue;
+        keys.push_back({std::max(point.time, keys.back().time + least), point.way, Interpolation::Linear, {}, {}});
+    }
+    keys.push_back({1, 1, Interpolation::Eased, {}, {}});
+    return easing;
+}
+
 Expected<Easing> fromStops(std::string_view text, std::string_view inside) {
     std::vector<Stop> stops;
     for (const auto part : split(inside, ',')) {
@@ -88,17 +107,17 @@ Expected<Easing> fromStops(std::string_view text, std::string_view inside) {
         for (const double time : times) stops.push_back({*way, time});
     }
     if (stops.size() < 2) return tl::unexpected(bad(text, "linear() needs two stops at least"));
-    return Easing{{}, placed(std::move(stops))};
+    return throughPoints(placed(std::move(stops)));
 }
 
 } // namespace
 
 Expected<Easing> easingFromCss(std::string_view whole) {
     const std::string_view text = trimmed(whole);
-    if (text == "step-end") return Easing{{Interpolation::Hold}, {}};
-    if (text == "linear") return Easing{{Interpolation::Linear}, {}};
+    if (text == "step-end") return easingOf({Interpolation::Hold});
+    if (text == "linear") return easingOf({Interpolation::Linear});
     for (const std::string_view name : {"ease", "ease-in", "ease-out", "ease-in-out"})
-        if (text == name) return Easing{*shapeNamed(name), {}};
+        if (text == name) return easingOf(*shapeNamed(name));
     const auto open = text.find('(');
     if (open == std::string_view::npos || !text.ends_with(')'))
         return tl::unexpected(bad(whole, "this is not an easing function that is known here"));
@@ -115,7 +134,7 @@ Expected<Easing> easingFromCss(std::string_view whole) {
             return tl::unexpected(bad(whole, fmt::format("{} is a time, and must be between 0 and 1", parts[i])));
         v[i] = *n;
     }
-    return Easing{{Interpolation::Eased, v[0], v[1], v[2], v[3]}, {}};
+    return easingOf({Interpolation::Eased, v[0], v[1], v[2], v[3]});
 }
 
 std::string cssOf(const Shape& shape) {
@@ -124,7 +143,40 @@ std::string cssOf(const Shape& shape) {
     return fmt::format("cubic-bezier({:.6g}, {:.6g}, {:.6g}, {:.6g})", shape.x1, shape.y1, shape.x2, shape.y2);
 }
 
-std::string cssOf(const std::vector<EasingPoint>& points) {
+namespace {
+
+// Each segment parted until the middle and the quarters of each piece lie on its chord.
+std::vector<EasingPoint> polylineOf(const Curve& unit, double tolerance) {
+    std::vector<EasingPoint> points{{0, 0}};
+    const auto add = [&](const auto& self, double a, double b, bool bent, int depth) -> void {
+        const double ya = evaluate(unit, a), yb = evaluate(unit, b);
+        bool straight = !bent || depth > 1;
+        for (const double part : {0.25, 0.5, 0.75})
+            straight = straight && std::abs(evaluate(unit, a + (b - a) * part) - (ya + (yb - ya) * part)) <= tolerance;
+        if (straight || depth > 10) {
+            points.push_back({b, yb});
+            return;
+        }
+        self(self, a, (a + b) / 2, bent, depth + 1);
+        self(self, (a + b) / 2, b, bent, depth + 1);
+    };
+    for (std::size_t i = 0; i + 1 < unit.keys.size(); ++i) {
+        const Key &a = unit.keys[i], &b = unit.keys[i + 1];
+        if (a.next == Interpolation::Hold) { // held, then the jump
+            points.push_back({b.time, a.value});
+            points.push_back({b.time, b.value});
+        } else {
+            add(add, a.time, b.time, a.next == Interpolation::Eased, 0);
+        }
+    }
+    return points;
+}
+
+} // namespace
+
+std::string cssOf(const Easing& easing, double tolerance) {
+    if (const auto shape = shapeOf(easing)) return cssOf(*shape);
+    const auto points = polylineOf(easing.unit, tolerance);
     std::string text = "linear(";
     for (std::size_t i = 0; i < points.size(); ++i) {
         const bool plain = (i == 0 && points[i].time == 0) || (i + 1 == points.size() && points[i].time == 1);
@@ -132,52 +184,6 @@ std::string cssOf(const std::vector<EasingPoint>& points) {
         if (!plain) text += fmt::format(" {:.6g}%", points[i].time * 100);
     }
     return text + ")";
-}
-
-std::vector<EasingPoint> polylineOf(const Curve& curve, int first, int last, double tolerance) {
-    const auto key = [&](int i) { return curve.keys[std::size_t(i)]; };
-    const double from = toSpace(key(first).value, curve.space), way = toSpace(key(last).value, curve.space) - from,
-                 start = key(first).time, length = key(last).time - start;
-    if (std::abs(way) < 1e-12) return {};
-    const auto at = [&](double time) {
-        return (toSpace(evaluate(curve, start + time * length), curve.space) - from) / way;
-    };
-    // Parted until the middle of each piece, and its quarters, lie on its chord.
-    std::vector<EasingPoint> points;
-    const auto add = [&](const auto& self, double a, double b, int depth) -> void {
-        const double ya = at(a), yb = at(b);
-        bool straight = depth > 1;
-        for (const double part : {0.25, 0.5, 0.75})
-            straight = straight && std::abs(at(a + (b - a) * part) - (ya + (yb - ya) * part)) <= tolerance;
-        if (straight || depth > 10) {
-            points.push_back({b, yb});
-            return;
-        }
-        self(self, a, (a + b) / 2, depth + 1);
-        self(self, (a + b) / 2, b, depth + 1);
-    };
-    points.push_back({0, 0});
-    for (int i = first; i < last; ++i) add(add, (key(i).time - start) / length, (key(i + 1).time - start) / length, 0);
-    points.back() = {1, 1};
-    return points;
-}
-
-Curve withEasing(const Curve& curve, int key, const Easing& easing) {
-    if (key < 0 || key + 1 >= int(curve.keys.size())) return curve;
-    if (easing.points.empty()) return withShape(curve, key, easing.shape);
-    const Key a = curve.keys[std::size_t(key)], b = curve.keys[std::size_t(key) + 1];
-    const double va = toSpace(a.value, curve.space), vb = toSpace(b.value, curve.space);
-    Curve out = withShape(curve, key, {Interpolation::Linear});
-    std::vector<Key> inner;
-    double latest = a.time;
-    for (const EasingPoint& point : easing.points) {
-        const double time = a.time + point.time * (b.time - a.time);
-        if (time < latest + smallestKeyGap || time > b.time - smallestKeyGap) continue;
-        inner.push_back({time, fromSpace(va + point.way * (vb - va), out.space), Interpolation::Linear, {}, {}});
-        latest = time;
-    }
-    out.keys.insert(out.keys.begin() + key + 1, inner.begin(), inner.end());
-    return out;
 }
 
 } // namespace virga

@@ -126,6 +126,18 @@ Curve flipped(const Curve& curve, double neutral) {
     return out;
 }
 
+Curve inSpace(const Curve& curve, Space space) {
+    if (curve.space == space) return curve;
+    Curve out = curve;
+    out.space = space;
+    for (int i = 0; i + 1 < int(out.keys.size()); ++i) {
+        const double before = difference(curve, i), k = std::abs(before) < 1e-12 ? 0 : difference(out, i) / before;
+        out.keys[std::size_t(i)].leave.rise *= k;
+        out.keys[std::size_t(i) + 1].arrive.rise *= k;
+    }
+    return out;
+}
+
 Curve twoKeys(Space space, double t0, double v0, double t1, double v1, const Shape& shape) {
     Curve curve;
     curve.space = space;

@@ -30,6 +30,10 @@ Curve withArriveHandle(const Curve& curve, int key, Handle handle);
 /// Every value replaced by its opposite about `neutral`, in the curve's space: the same movement the other way round.
 Curve flipped(const Curve& curve, double neutral);
 
+/// The same keys interpolated in another space: values stay, and each segment's shape. Where a segment's values are
+/// equal its handles are flattened.
+Curve inSpace(const Curve& curve, Space space);
+
 /// Two keys with a shape between them.
 Curve twoKeys(Space space, double t0, double v0, double t1, double v1, const Shape& shape);
 

@@ -22,6 +22,11 @@ const std::vector<NamedShape>& namedShapes() {
         {"arrive-hard", "Arrive, hard", {Interpolation::Eased, 0.05, 0.6, 0.25, 1}},
         {"arrive-violent", "Arrive, violent", {Interpolation::Eased, 0.02, 0.75, 0.1, 1}},
         {"arrive-over", "Arrive, overshooting", {Interpolation::Eased, 0.15, 0.55, 0.5, 1.35}},
+        {"travel-gentle", "Travel, gentle", {Interpolation::Eased, 0.35, 0, 0.65, 1}},
+        {"travel", "Travel", {Interpolation::Eased, 0.55, 0, 0.45, 1}},
+        {"travel-hard", "Travel, hard", {Interpolation::Eased, 0.75, 0, 0.25, 1}},
+        {"travel-violent", "Travel, violent", {Interpolation::Eased, 0.92, 0, 0.08, 1}},
+        {"travel-back", "Travel, drawn back and over", {Interpolation::Eased, 0.6, -0.35, 0.4, 1.35}},
     };
     return all;
 }

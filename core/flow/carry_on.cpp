@@ -2,11 +2,14 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
 #include "core/curve/curve_edit.h"
 #include "core/curve/matching.h"
 #include "core/flow/frame_facts.h"
 #include "core/geom/coverage.h"
+#include "core/motion/stack_map.h"
+#include "core/motion/stack_match.h"
 
 namespace virga {
 
@@ -16,16 +19,17 @@ Project withIncomingTurned(const Project& project, int cut, int move, int channe
     return withCurve(project, at, flipped(curveAt(project, at), channelInfoAt(project, at).neutral));
 }
 
-Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues) {
-    const CurveAddress in{cut, move, channel, Side::Incoming}, out{cut, move, channel, Side::Outgoing};
-    if (!hasCurve(project, in)) return project;
+namespace {
+
+// The incoming side of one channel given a speed at the cut.
+Expected<Project> withRate(const Project& project, const CurveAddress& in, double speed, bool keepValues) {
     const auto& info = channelInfoAt(project, in);
-    const double speed = speedBefore(curveAt(project, out), 0);
     Curve curve = curveAt(project, in);
     if (curve.keys.size() < 2) {
+        if (speed == 0) return project;
         // Nothing moves in yet: start displaced against the movement, as far as that speed needs to settle, and end at
         // rest.
-        const int frames = usualFrames(project, cut, Side::Incoming);
+        const int frames = usualFrames(project, in.place, Side::Incoming);
         const double neutral = toSpace(info.neutral, curve.space);
         const double start = fromSpace(neutral - speed * frames / 4, curve.space);
         curve = twoKeys(curve.space, 0, start, frames, info.neutral, arrivingShape());
@@ -37,19 +41,60 @@ Expected<Project> withSpeedMatched(const Project& project, int cut, int move, in
     return withCurve(project, in, *matched);
 }
 
-Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues) {
+} // namespace
+
+Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues) {
+    const CurveAddress in{cut, move, channel, Side::Incoming}, out{cut, move, channel, Side::Outgoing};
+    if (!hasCurve(project, in)) return project;
+    return withRate(project, in, speedBefore(curveAt(project, out), 0), keepValues);
+}
+
+namespace {
+
+// Where values change, so does what each channel does on screen (a slide carries the centre of a zoom along, a spin
+// turns it), and the rates are found anew until they stay. `part` is how far each round goes towards them.
+Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part) {
+    const Size size = project.settings.size;
+    const double enough =
+        1e-9 * std::max(1e-3, instantSpeed(transitionAt(project, cut).moves, Side::Outgoing, 0, size));
     Project out = project;
-    if (cut < 0 || cut >= cutCount(project)) return out;
-    const Stack& moves = transitionAt(project, cut).moves;
-    for (int m = 0; m < int(moves.size()); ++m)
-        for (int c = 0; c < int(moves[std::size_t(m)].channels.size()); ++c) {
-            const Channel& channel = moves[std::size_t(m)].channels[std::size_t(c)];
-            if (speedBefore(channel.outgoing, 0) == 0 && speedAfter(channel.incoming, 0) == 0) continue;
-            auto matched = withSpeedMatched(out, cut, m, c, keepValues);
-            if (!matched) return matched;
-            out = std::move(*matched);
-        }
-    return out;
+    for (int round = 0; round < int(40 / part); ++round) {
+        const Stack& moves = transitionAt(out, cut).moves;
+        const auto rates = matchingRates(moves, size);
+        if (!rates) return tl::unexpected(rates.error());
+        Project next = out;
+        for (int m = 0; m < int(moves.size()); ++m)
+            for (int c = 0; c < int(moves[std::size_t(m)].channels.size()); ++c) {
+                const double now = speedAfter(moves[std::size_t(m)].channels[std::size_t(c)].incoming, 0),
+                             rate = now + part * ((*rates)[std::size_t(m)][std::size_t(c)] - now);
+                if (std::abs(now - rate) <= 1e-13) continue;
+                const CurveAddress in{cut, m, c, Side::Incoming};
+                auto matched = withRate(next, in, rate, keepValues);
+                // Where it goes the other way only another start value helps.
+                if (!matched && keepValues) matched = withRate(next, in, rate, false);
+                if (!matched) return matched;
+                next = std::move(*matched);
+            }
+        out = std::move(next);
+        if (velocityStep(transitionAt(out, cut).moves, size) <= enough) return out;
+    }
+    return fail(
+        ErrorCode::BadInput,
+        fmt::format("the movement cannot carry on as a whole: the closest that was found leaves a step of {:.2g} "
+                    "% of the width per frame",
+                    velocityStep(transitionAt(out, cut).moves, size)),
+        {}, "match its lanes one by one, or make the incoming side longer");
+}
+
+} // namespace
+
+Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues) {
+    if (cut < 0 || cut >= cutCount(project)) return project;
+    auto matched = matchedInRounds(project, cut, keepValues, 1);
+    for (const double part : {0.5, 0.2})
+        if (!matched && matchingRates(transitionAt(project, cut).moves, project.settings.size))
+            if (auto slower = matchedInRounds(project, cut, keepValues, part)) matched = std::move(slower);
+    return matched;
 }
 
 bool leavesBarsIn(const Project& project, const Clip& clip) {

@@ -13,7 +13,9 @@ Project withIncomingTurned(const Project& project, int cut, int move, int channe
 /// cannot be met.
 Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues);
 
-/// withSpeedMatched for every channel of the cut that moves out. Errors: the first channel's that cannot.
+/// The incoming side's speeds solved together, so that speed and direction of every point of the screen carry on
+/// through the cut (matchingRates); by handles where `keepValues` and they suffice, else by first values. Errors:
+/// BadInput with what is missing or which channel cannot.
 Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues);
 
 /// Whether black bars that were found burnt into a clip's shot are left in by its crop.

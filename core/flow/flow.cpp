@@ -85,7 +85,7 @@ private:
         for (int m = 0; m < int(m_transition.moves.size()); ++m) {
             const Move& move = m_transition.moves[std::size_t(m)];
             const auto& channels = moveInfo(move.kind).channels;
-            if (!move.enabled) continue;
+            if (!isOn(m_transition.moves, move)) continue;
             for (int c = 0; c < int(channels.size()); ++c) {
                 const auto& info = channels[std::size_t(c)];
                 const Channel& channel = move.channels[std::size_t(c)];
@@ -153,7 +153,7 @@ private:
         bool early = false, moved = false;
         for (const Move& move : m_transition.moves)
             for (const Channel& channel : move.channels) {
-                if (!move.enabled || channel.outgoing.keys.size() < 2) continue;
+                if (!isOn(m_transition.moves, move) || channel.outgoing.keys.size() < 2) continue;
                 moved = true;
                 const double last = channel.outgoing.keys.back().time;
                 early = early || (last < -1e-6 && last > -2);

@@ -47,6 +47,16 @@ Space spaceOf(const Move& move, int channel) {
     return move.even ? channels[std::size_t(channel)].space : Space::Linear;
 }
 
+bool hasSolo(const Stack& stack) {
+    for (const Move& move : stack)
+        if (move.solo) return true;
+    return false;
+}
+
+bool isOn(const Stack& stack, const Move& move) {
+    return move.enabled && (move.solo || !hasSolo(stack));
+}
+
 bool movesOn(const Move& move, Side side) {
     for (const auto& channel : move.channels)
         if (!channel.side(side).isEmpty()) return true;

@@ -52,6 +52,7 @@ struct Move {
     MoveKind kind = MoveKind::Zoom;
     std::string kindName; // as in the file; matters for kinds that this version does not know
     bool enabled = true;
+    bool solo = false;             // while any move of a stack is, only those that are count
     bool even = true;              // zoom: interpolate in log2
     Point anchor{0.5, 0.5};        // in fractions of the frame
     std::vector<Channel> channels; // as many as moveInfo(kind).channels; for Unknown as the file has
@@ -60,6 +61,11 @@ struct Move {
 };
 
 using Stack = std::vector<Move>;
+
+/// Whether any move of a stack is soloed.
+bool hasSolo(const Stack& stack);
+/// Whether a move of the stack counts: turned on, and soloed itself where any is.
+bool isOn(const Stack& stack, const Move& move);
 
 /// A move of a kind with empty curves.
 Move makeMove(MoveKind kind, std::string id);

@@ -49,14 +49,16 @@ Matrix moveMatrix(const Move& move, Side side, double time, Size frame) {
 
 Matrix stackMatrix(const Stack& stack, Side side, double time, Size frame) {
     Matrix whole;
-    for (const Move& move : stack) whole = then(whole, moveMatrix(move, side, time, frame));
+    const bool solo = hasSolo(stack);
+    for (const Move& move : stack)
+        if (move.solo || !solo) whole = then(whole, moveMatrix(move, side, time, frame));
     return whole;
 }
 
 double stackOpacity(const Stack& stack, Side side, double time) {
     double opacity = 1;
     for (const Move& move : stack)
-        if (move.enabled && move.kind == MoveKind::Fade)
+        if (move.kind == MoveKind::Fade && isOn(stack, move))
             opacity *= std::clamp(channelAt(move, 0, side, time), 0.0, 1.0);
     return opacity;
 }

@@ -8,9 +8,10 @@
 namespace virga {
 
 /// T(slide) . T(a) . R(angle) . S(zoom) . T(-a) for the part the move has; a disabled or unknown move is the identity.
+/// Whether another is soloed is not asked.
 Matrix moveMatrix(const Move& move, Side side, double time, Size frame);
 
-/// All moves of a stack, the first entry innermost.
+/// All moves of a stack that are on, the first entry innermost.
 Matrix stackMatrix(const Stack& stack, Side side, double time, Size frame);
 
 /// The product of the stack's fades, 0 to 1.

@@ -24,7 +24,7 @@ void add(Hash& hash, const Curve& curve) {
 void add(Hash& hash, const TimedStack& timed) {
     hash.add(timed.side).add(timed.origin).add(timed.stack.size());
     for (const Move& m : timed.stack) {
-        hash.add(m.kind).add(m.enabled).add(m.even).add(m.anchor.x).add(m.anchor.y);
+        hash.add(m.kind).add(m.enabled).add(m.solo).add(m.even).add(m.anchor.x).add(m.anchor.y);
         for (const Channel& c : m.channels) add(hash, c.side(timed.side));
     }
 }

@@ -10,26 +10,100 @@ namespace {
 bool hasCut(const Project& project, int cut) {
     return cut >= 0 && cut < cutCount(project);
 }
-bool hasMove(const Project& project, int cut, int move) {
-    return hasCut(project, cut) && move >= 0 && move < int(transitionAt(project, cut).moves.size());
+bool hasMove(const Project& project, StackPlace place, int move) {
+    const Stack* stack = stackAt(project, place);
+    return stack && move >= 0 && move < int(stack->size());
 }
-Stack& movesOf(Project& project, int cut) {
-    return project.reel[std::size_t(cut) + 1].transition.moves;
+template <class List> auto* entry(List& list, int index) {
+    return index >= 0 && index < int(list.size()) ? &list[std::size_t(index)] : nullptr;
+}
+Stack& movesOf(Project& project, StackPlace place) {
+    return const_cast<Stack&>(*stackAt(project, place)); // REQUIRES: it is there; the project is ours to change
 }
 
 } // namespace
 
+const Stack* stackAt(const Project& project, StackPlace place) {
+    switch (place.kind) {
+    case StackPlace::Cut:
+        return hasCut(project, place.index) ? &transitionAt(project, place.index).moves : nullptr;
+    case StackPlace::Drift:
+        if (const Clip* clip = entry(project.reel, place.index)) return &clip->drift;
+        break;
+    case StackPlace::Overlay:
+        if (const Overlay* overlay = entry(project.overlays, place.index)) return &overlay->clip.transition.moves;
+        break;
+    case StackPlace::Adjustment:
+        if (const Adjustment* adjustment = entry(project.adjustments, place.index)) return &adjustment->moves;
+        break;
+    }
+    return nullptr;
+}
+
+Project withStack(const Project& project, StackPlace place, const Stack& stack) {
+    if (!stackAt(project, place)) return project;
+    Project out = project;
+    movesOf(out, place) = stack;
+    return out;
+}
+
+std::int64_t originOf(const Project& project, StackPlace place) {
+    if (!stackAt(project, place)) return 0;
+    switch (place.kind) {
+    case StackPlace::Cut:
+        return cutFrame(project, place.index);
+    case StackPlace::Drift:
+        return clipStart(project, place.index);
+    case StackPlace::Overlay:
+        return project.overlays[std::size_t(place.index)].start;
+    case StackPlace::Adjustment:
+        return project.adjustments[std::size_t(place.index)].start;
+    }
+    return 0;
+}
+
+bool hasSide(StackPlace place, Side side) {
+    return place.kind != StackPlace::Drift || side == Side::Incoming;
+}
+
+namespace {
+
+// Of what a stack that is not a cut's belongs to.
+double lengthAt(const Project& project, StackPlace place) {
+    const auto i = std::size_t(place.index);
+    return double(place.kind == StackPlace::Drift     ? project.reel[i].length
+                  : place.kind == StackPlace::Overlay ? project.overlays[i].clip.length
+                                                      : project.adjustments[i].length);
+}
+
+} // namespace
+
+double sideOrigin(const Project& project, StackPlace place, Side side) {
+    if (place.kind == StackPlace::Cut || side == Side::Incoming || !stackAt(project, place)) return 0;
+    return lengthAt(project, place);
+}
+
+SideSpan sideSpan(const Project& project, StackPlace place, Side side) {
+    if (!stackAt(project, place)) return {};
+    const auto i = std::size_t(place.index);
+    if (place.kind == StackPlace::Cut)
+        return side == Side::Outgoing ? SideSpan{-double(project.reel[i].length), 0}
+                                      : SideSpan{0, double(project.reel[i + 1].length)};
+    const double length = lengthAt(project, place);
+    return side == Side::Outgoing ? SideSpan{-length, 0} : SideSpan{0, length};
+}
+
 bool hasCurve(const Project& project, const CurveAddress& at) {
-    return hasMove(project, at.cut, at.move) && at.channel >= 0 &&
-           at.channel < int(transitionAt(project, at.cut).moves[std::size_t(at.move)].channels.size());
+    return hasMove(project, at.place, at.move) && at.channel >= 0 &&
+           at.channel < int((*stackAt(project, at.place))[std::size_t(at.move)].channels.size());
 }
 
 const Curve& curveAt(const Project& project, const CurveAddress& at) {
-    return transitionAt(project, at.cut).moves[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side);
+    return (*stackAt(project, at.place))[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side);
 }
 
 const ChannelInfo& channelInfoAt(const Project& project, const CurveAddress& at) {
-    return moveInfo(transitionAt(project, at.cut).moves[std::size_t(at.move)].kind).channels[std::size_t(at.channel)];
+    return moveInfo((*stackAt(project, at.place))[std::size_t(at.move)].kind).channels[std::size_t(at.channel)];
 }
 
 Project withTransition(const Project& project, int cut, const Transition& transition) {
@@ -48,33 +122,54 @@ Project withTransition(const Project& project, int cut, const Transition& transi
 Project withCurve(const Project& project, const CurveAddress& at, const Curve& curve) {
     if (!hasCurve(project, at)) return project;
     Project out = project;
-    movesOf(out, at.cut)[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side) = curve;
+    movesOf(out, at.place)[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side) = curve;
     return out;
 }
 
-Project withMoveAdded(const Project& project, int cut, MoveKind kind) {
-    if (!hasCut(project, cut) || kind == MoveKind::Unknown) return project;
+Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind) {
+    if (!stackAt(project, place) || kind == MoveKind::Unknown) return project;
     Project out = project;
-    movesOf(out, cut).push_back(makeMove(kind, freshId(project, "move-")));
+    movesOf(out, place).push_back(makeMove(kind, freshId(project, "move-")));
     return out;
 }
 
-Project withoutMove(const Project& project, int cut, int move) {
-    if (!hasMove(project, cut, move)) return project;
+Project withoutMove(const Project& project, StackPlace place, int move) {
+    if (!hasMove(project, place, move)) return project;
     Project out = project;
-    movesOf(out, cut).erase(movesOf(out, cut).begin() + move);
+    movesOf(out, place).erase(movesOf(out, place).begin() + move);
     return out;
 }
 
-Project withMoveChanged(const Project& project, int cut, int move, const Move& changed) {
-    if (!hasMove(project, cut, move)) return project;
+Project withMoveChanged(const Project& project, StackPlace place, int move, const Move& changed) {
+    if (!hasMove(project, place, move)) return project;
     Project out = project;
-    Move& m = movesOf(out, cut)[std::size_t(move)];
+    Move& m = movesOf(out, place)[std::size_t(move)];
     m = changed;
     for (int c = 0; c < int(m.channels.size()); ++c) {
         auto& channel = m.channels[std::size_t(c)];
-        channel.outgoing.space = channel.incoming.space = spaceOf(m, c);
+        channel.outgoing = inSpace(channel.outgoing, spaceOf(m, c));
+        channel.incoming = inSpace(channel.incoming, spaceOf(m, c));
     }
+    return out;
+}
+
+Project withMoveReordered(const Project& project, StackPlace place, int from, int to) {
+    if (!hasMove(project, place, from) || !hasMove(project, place, to) || from == to) return project;
+    Project out = project;
+    Stack& moves = movesOf(out, place);
+    if (from < to)
+        std::rotate(moves.begin() + from, moves.begin() + from + 1, moves.begin() + to + 1);
+    else
+        std::rotate(moves.begin() + to, moves.begin() + from, moves.begin() + from + 1);
+    return out;
+}
+
+Project withSolo(const Project& project, StackPlace place, int move, bool solo) {
+    if (!hasMove(project, place, move)) return project;
+    Project out = project;
+    Move& m = movesOf(out, place)[std::size_t(move)];
+    m.solo = solo;
+    m.enabled = m.enabled || solo;
     return out;
 }
 
@@ -83,8 +178,11 @@ Project withSideValues(const Project& project, const CurveAddress& at, double st
     Curve curve = curveAt(project, at);
     if (curve.keys.size() < 2) {
         frames = std::max(frames, 1);
-        curve = at.side == Side::Outgoing ? twoKeys(curve.space, -frames, start, 0, end, departingShape())
-                                          : twoKeys(curve.space, 0, start, frames, end, arrivingShape());
+        if (at.place.kind == StackPlace::Drift) // a creeping shot creeps evenly
+            curve = twoKeys(curve.space, 0, start, frames, end, {Interpolation::Linear});
+        else
+            curve = at.side == Side::Outgoing ? twoKeys(curve.space, -frames, start, 0, end, departingShape())
+                                              : twoKeys(curve.space, 0, start, frames, end, arrivingShape());
     } else {
         const int last = int(curve.keys.size()) - 1;
         if (curve.keys.front().value != start) curve = withKeyMoved(curve, 0, curve.keys.front().time, start);
@@ -101,10 +199,11 @@ Project withSideCleared(const Project& project, int cut, Side side) {
     return out;
 }
 
-int usualFrames(const Project& project, int cut, Side side) {
-    if (!hasCut(project, cut)) return 8;
-    const auto length = project.reel[std::size_t(cut) + (side == Side::Incoming ? 1 : 0)].length;
-    return int(std::clamp<std::int64_t>(length, 1, 8));
+int usualFrames(const Project& project, StackPlace place, Side side) {
+    if (!stackAt(project, place)) return 8;
+    const SideSpan span = sideSpan(project, place, side);
+    const double length = std::max(1.0, span.to - span.from);
+    return int(place.kind == StackPlace::Drift ? length : std::min(length, 8.0));
 }
 
 } // namespace virga

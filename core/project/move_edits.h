@@ -1,13 +1,42 @@
 #pragma once
-// Edits of what happens at a cut: moves, their curves and keys.
+// Edits of moves: where stacks of them stand in a project, their curves and keys. What is not there leaves the project
+// as it is.
 #include "core/base/error.h"
 #include "core/project/project.h"
 
 namespace virga {
 
-/// One curve of one cut.
+/// A stack of moves in a project, and by it an axis of frames: from the cut, or from the first frame of what it belongs
+/// to.
+struct StackPlace {
+    enum Kind { Cut, Drift, Overlay, Adjustment };
+    Kind kind = Cut;
+    int index = -1;
+    StackPlace() = default;
+    StackPlace(int cut) : index(cut) {} // NOLINT: a cut's number stands for its stack
+    StackPlace(Kind k, int i) : kind(k), index(i) {}
+    bool operator==(const StackPlace&) const = default;
+};
+
+/// The moves at a place, or null.
+const Stack* stackAt(const Project& project, StackPlace place);
+Project withStack(const Project& project, StackPlace place, const Stack& stack);
+/// The reel frame that is 0 on the place's axis.
+std::int64_t originOf(const Project& project, StackPlace place);
+/// A clip's drift has no outgoing side.
+bool hasSide(StackPlace place, Side side);
+/// A side's own frame 0 on the place's axis: an overlay's and an adjustment's outgoing side counts from its end.
+double sideOrigin(const Project& project, StackPlace place, Side side);
+/// From where to where a side is on screen, in its own frames: the whole clip before or after a cut, or all of a clip,
+/// an overlay or an adjustment.
+struct SideSpan {
+    double from = 0, to = 0;
+};
+SideSpan sideSpan(const Project& project, StackPlace place, Side side);
+
+/// One curve of one stack.
 struct CurveAddress {
-    int cut = -1;
+    StackPlace place;
     int move = 0;
     int channel = 0;
     Side side = Side::Outgoing;
@@ -23,9 +52,13 @@ Project withTransition(const Project& project, int cut, const Transition& transi
 Project withCurve(const Project& project, const CurveAddress& at, const Curve& curve);
 
 /// A move with no keys yet, on top of the stack.
-Project withMoveAdded(const Project& project, int cut, MoveKind kind);
-Project withoutMove(const Project& project, int cut, int move);
-Project withMoveChanged(const Project& project, int cut, int move, const Move& changed);
+Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind);
+Project withoutMove(const Project& project, StackPlace place, int move);
+Project withMoveChanged(const Project& project, StackPlace place, int move, const Move& changed);
+/// A move taken out of the stack and put back as its entry `to`.
+Project withMoveReordered(const Project& project, StackPlace place, int from, int to);
+/// A move soloed, and thereby turned on; or no longer.
+Project withSolo(const Project& project, StackPlace place, int move, bool solo);
 
 /// Start and end of one side, as the number fields set them. A side without keys gets two, over `frames` frames, with
 /// the shape that departs or arrives; one with keys has its first or last value changed, its shape kept.
@@ -34,7 +67,7 @@ Project withSideValues(const Project& project, const CurveAddress& at, double st
 /// One side of a transition removed from all its moves.
 Project withSideCleared(const Project& project, int cut, Side side);
 
-/// How many frames a cut's new move should take on each side: eight, or what the clip has.
-int usualFrames(const Project& project, int cut, Side side);
+/// How many frames a new move should take on each side: eight, or what the clip has; a drift takes the whole clip.
+int usualFrames(const Project& project, StackPlace place, Side side);
 
 } // namespace virga

@@ -73,6 +73,7 @@ Stack stackFrom(const json& moves) {
         Move m = makeMove(moveKindNamed(kindName).value_or(MoveKind::Unknown), j["id"]);
         m.kindName = kindName;
         m.enabled = j.value("enabled", true);
+        m.solo = j.value("solo", false);
         m.even = j.value("even", true);
         m.anchor = pointIn(j, "anchor", m.anchor);
         const auto& info = moveInfo(m.kind).channels;

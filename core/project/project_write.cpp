@@ -35,11 +35,8 @@ json toJson(const Stack& stack) {
             channels.push_back({{"name", c < info.size() ? json(info[c].name) : json("")},
                                 {"outgoing", toJson(m.channels[c].outgoing)},
                                 {"incoming", toJson(m.channels[c].incoming)}});
-        json move = {{"id", m.id},
-                     {"kind", m.kindName},
-                     {"enabled", m.enabled},
-                     {"even", m.even},
-                     {"anchor", {m.anchor.x, m.anchor.y}}};
+        json move = {{"id", m.id},     {"kind", m.kindName}, {"enabled", m.enabled},
+                     {"solo", m.solo}, {"even", m.even},     {"anchor", {m.anchor.x, m.anchor.y}}};
         if (m.kind != MoveKind::Unknown) move["channels"] = channels; // an unknown kind keeps what its file had
         moves.push_back(move);
     }

@@ -1,0 +1,100 @@
+#include "core/curve/easing_library.h"
+
+#include <algorithm>
+#include <array>
+
+#include "core/curve/easing_families.h"
+
+namespace virga {
+namespace {
+
+void addPenner(std::vector<NamedEasing>& all) {
+    struct Row {
+        PennerFamily family;
+        std::array<std::string_view, 3> names, labels;
+    };
+    static const Row rows[] = {
+        {PennerFamily::Sine, {"sine-in", "sine-out", "sine-in-out"}, {"Sine in", "Sine out", "Sine in and out"}},
+        {PennerFamily::Quad, {"quad-in", "quad-out", "quad-in-out"}, {"Square in", "Square out", "Square in and out"}},
+        {PennerFamily::Cubic, {"cubic-in", "cubic-out", "cubic-in-out"}, {"Cubic in", "Cubic out", "Cubic in and out"}},
+        {PennerFamily::Quart,
+         {"quart-in", "quart-out", "quart-in-out"},
+         {"Fourth power in", "Fourth power out", "Fourth power in and out"}},
+        {PennerFamily::Quint,
+         {"quint-in", "quint-out", "quint-in-out"},
+         {"Fifth power in", "Fifth power out", "Fifth power in and out"}},
+        {PennerFamily::Expo,
+         {"expo-in", "expo-out", "expo-in-out"},
+         {"Exponential in", "Exponential out", "Exponential in and out"}},
+        {PennerFamily::Circ, {"circ-in", "circ-out", "circ-in-out"}, {"Circle in", "Circle out", "Circle in and out"}},
+        {PennerFamily::Back, {"back-in", "back-out", "back-in-out"}, {"Back in", "Back out", "Back in and out"}},
+        {PennerFamily::Elastic,
+         {"elastic-in", "elastic-out", "elastic-in-out"},
+         {"Elastic in", "Elastic out", "Elastic in and out"}},
+        {PennerFamily::Bounce,
+         {"bounce-in", "bounce-out", "bounce-in-out"},
+         {"Bounce in", "Bounce out", "Bounce in and out"}},
+    };
+    for (const Row& row : rows)
+        for (const EasingWay way : {EasingWay::In, EasingWay::Out, EasingWay::InOut})
+            all.push_back(
+                {row.names[std::size_t(way)], row.labels[std::size_t(way)], "Penner's", pennerEasing(row.family, way)});
+}
+
+std::vector<NamedEasing> buildAll() {
+    std::vector<NamedEasing> all;
+    for (const NamedShape& named : namedShapes()) {
+        const bool ours =
+            named.name.starts_with("depart") || named.name.starts_with("arrive") || named.name.starts_with("travel");
+        all.push_back({named.name, named.label,
+                       named.name.starts_with("depart")   ? "Depart"
+                       : named.name.starts_with("arrive") ? "Arrive"
+                       : ours                             ? "Travel"
+                                                          : "Plain and CSS",
+                       easingOf(named.shape)});
+    }
+    all.push_back({"settle-gentle", "Settle, gentle", "Settle", settling(0.12, 3)});
+    all.push_back({"settle", "Settle", "Settle", settling(0.25, 4)});
+    all.push_back({"settle-hard", "Settle, hard", "Settle", settling(0.4, 6)});
+    all.push_back({"arrive-settle-gentle", "Arrive and settle, gentle", "Settle", arrivingSettling(0.12, 3)});
+    all.push_back({"arrive-settle", "Arrive and settle", "Settle", arrivingSettling(0.25, 4)});
+    all.push_back({"arrive-settle-hard", "Arrive and settle, hard", "Settle", arrivingSettling(0.4, 6)});
+    addPenner(all);
+    return all;
+}
+
+} // namespace
+
+const std::vector<NamedEasing>& allEasings() {
+    static const std::vector<NamedEasing> all = buildAll();
+    return all;
+}
+
+const NamedEasing* easingNamed(std::string_view name) {
+    const auto& all = allEasings();
+    const auto at = std::find_if(all.begin(), all.end(), [&](const NamedEasing& e) { return e.name == name; });
+    return at == all.end() ? nullptr : &*at;
+}
+
+KeyRun runAround(const Curve& curve, int key) {
+    const int count = int(curve.keys.size());
+    KeyRun longest{key, key + 1}; // an "in and out" has an "in" in it
+    for (const NamedEasing& named : allEasings()) {
+        const int segments = int(named.easing.unit.keys.size()) - 1;
+        if (segments < 2 || segments <= longest.last - longest.first) continue;
+        for (int first = std::max(0, key - segments + 1); first <= key && first + segments < count; ++first)
+            if (const auto run = easingOf(curve, first, first + segments); run && isLike(*run, named.easing, 1e-4))
+                longest = {first, first + segments};
+    }
+    return longest;
+}
+
+const NamedEasing* easingLike(const Curve& curve, int first, int last) {
+    const auto run = easingOf(curve, first, last);
+    if (!run) return nullptr;
+    for (const NamedEasing& named : allEasings())
+        if (isLike(*run, named.easing, 1e-4)) return &named;
+    return nullptr;
+}
+
+} // namespace virga

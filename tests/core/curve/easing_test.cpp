@@ -1,0 +1,122 @@
+// Easings of several segments: the families, vibrations, and laying them on curves.
+#include "core/curve/easing_library.h"
+
+#include <cmath>
+#include <gtest/gtest.h>
+#include <numbers>
+#include <set>
+
+#include "core/curve/curve_edit.h"
+#include "core/curve/easing_families.h"
+
+namespace virga {
+namespace {
+
+TEST(Easing, AllStartAtNothingAndEndWithEverything) {
+    std::set<std::string_view> names;
+    for (const NamedEasing& named : allEasings()) {
+        const auto& keys = named.easing.unit.keys;
+        EXPECT_TRUE(names.insert(named.name).second) << named.name << " is there once";
+        EXPECT_EQ(easingNamed(named.name), &named);
+        ASSERT_GE(keys.size(), 2u) << named.name;
+        EXPECT_EQ(keys.front().time, 0) << named.name;
+        EXPECT_EQ(keys.front().value, 0) << named.name;
+        EXPECT_EQ(keys.back().time, 1) << named.name;
+        EXPECT_EQ(keys.back().value, 1) << named.name;
+        for (std::size_t i = 0; i + 1 < keys.size(); ++i) EXPECT_LT(keys[i].time, keys[i + 1].time) << named.name;
+    }
+    EXPECT_EQ(easingNamed("no such"), nullptr);
+    EXPECT_GE(names.size(), 55u);
+}
+
+// R. Penner, Programming Macromedia Flash MX (2002), chapter 7: the equations themselves, elastic with amplitude 1 and
+// period 0.3, back with 1.70158.
+TEST(Easing, PennersEquations) {
+    const auto ease = [](PennerFamily f, double t) { return wayAt(pennerEasing(f, EasingWay::Out), t); };
+    for (double t = 0.01; t < 1; t += 0.01) {
+        const double r = 1 - t;
+        EXPECT_NEAR(ease(PennerFamily::Quad, t), 1 - r * r, 1e-9);
+        EXPECT_NEAR(ease(PennerFamily::Quint, t), 1 - std::pow(r, 5), 2e-3);
+        EXPECT_NEAR(ease(PennerFamily::Expo, t), 1 - std::exp2(-10 * t), 1.5e-3);
+        EXPECT_NEAR(ease(PennerFamily::Circ, t), std::sqrt(1 - r * r), 5e-4);
+        EXPECT_NEAR(ease(PennerFamily::Back, t), 1 - r * r * (2.70158 * r - 1.70158), 1e-9);
+        EXPECT_NEAR(ease(PennerFamily::Elastic, t),
+                    1 + std::exp2(-10 * t) * std::sin((t - 0.3 / 4) * 2 * std::numbers::pi / 0.3), 4e-3);
+    }
+    // Where the ball touches the ground.
+    for (const double touch : {1.0, 2.0, 2.5}) EXPECT_NEAR(ease(PennerFamily::Bounce, touch / 2.75), 1, 1e-9);
+    EXPECT_NEAR(ease(PennerFamily::Bounce, 1.5 / 2.75), 0.75, 1e-9);
+}
+
+// K. Ogata, Modern Control Engineering, section 5-3: an underdamped second-order system overshoots a step by
+// exp(-pi zeta / sqrt(1 - zeta^2)), at multiples of pi / omega_d.
+TEST(Easing, SettlingIsAStepResponse) {
+    for (const double ratio : {0.12, 0.25, 0.4}) {
+        const double part = -std::log(ratio) / std::numbers::pi; // zeta / sqrt(1 - zeta^2)
+        const int swings = 5;
+        const Easing easing = settling(ratio, swings);
+        for (double t = 0; t < 1 - 1.0 / swings; t += 0.005) {
+            const double a = std::numbers::pi * swings * t;
+            EXPECT_NEAR(wayAt(easing, t), 1 - std::exp(-part * a) * (std::cos(a) + part * std::sin(a)), 7e-3)
+                << ratio << ' ' << t;
+        }
+        EXPECT_NEAR(wayAt(easing, 1.0 / swings), 1 + ratio, 1e-12) << "the overshoot";
+        EXPECT_EQ(speedAfter(easing.unit, 0), 0) << "from rest";
+    }
+    EXPECT_GT(speedAfter(arrivingSettling(0.25, 4).unit, 0), 4) << "at full speed";
+    EXPECT_NEAR(speedBefore(arrivingSettling(0.25, 4).unit, 1), 0, 1e-9);
+}
+
+TEST(Easing, LaidOnASegmentAndReadBack) {
+    for (const Space space : {Space::Linear, Space::Log2})
+        for (const NamedEasing& named : allEasings()) {
+            Curve curve = twoKeys(space, -30, 1, 70, 2.5, {});
+            curve = withKeyAdded(withKeyAdded(curve, -60, 1), 90, 1);
+            const Curve laid = withEasing(curve, 1, 2, named.easing);
+            const int last = int(named.easing.unit.keys.size());
+            EXPECT_EQ(laid.keys.size(), curve.keys.size() + std::size_t(last) - 2) << named.name;
+            EXPECT_EQ(laid.keys.front(), curve.keys.front());
+            EXPECT_EQ(laid.keys.back().time, 90);
+            const auto back = easingOf(laid, 1, last);
+            ASSERT_TRUE(back) << named.name;
+            EXPECT_TRUE(isLike(*back, named.easing, 1e-9)) << named.name;
+            if (last > 2) {
+                for (int key = 1; key < last; ++key)
+                    EXPECT_EQ(runAround(laid, key), (KeyRun{1, last})) << named.name << ' ' << key;
+            }
+            EXPECT_EQ(runAround(laid, 0), (KeyRun{0, 1}));
+        }
+}
+
+TEST(Easing, ANewOneTakesThePlaceOfTheOldOnesKeys) {
+    const Curve plain = twoKeys(Space::Log2, 0, 1, 50, 2, arrivingShape());
+    const Curve bounced = withEasing(plain, 0, 1, easingNamed("bounce-out")->easing);
+    ASSERT_EQ(bounced.keys.size(), 5u);
+    const KeyRun run = runAround(bounced, 2);
+    const Curve again = withEasing(bounced, run.first, run.last, easingOf(arrivingShape()));
+    EXPECT_EQ(again, plain);
+    EXPECT_EQ(easingLike(bounced, 0, 4)->name, "bounce-out");
+    EXPECT_EQ(easingLike(plain, 0, 1)->name, "arrive");
+    EXPECT_EQ(easingLike(twoKeys(Space::Linear, 0, 0, 1, 1, {Interpolation::Eased, 0.31, 0.2, 0.4, 0.9}), 0, 1),
+              nullptr);
+}
+
+TEST(Easing, KeysThatHaveNoRoomAreLeftOut) {
+    const Curve tight = withEasing(twoKeys(Space::Linear, 0, 0, 0.03, 1, {}), 0, 1, easingNamed("elastic-out")->easing);
+    EXPECT_LE(tight.keys.size(), 4u);
+    for (std::size_t i = 0; i + 1 < tight.keys.size(); ++i)
+        EXPECT_GE(tight.keys[i + 1].time - tight.keys[i].time, smallestKeyGap - 1e-12);
+    EXPECT_EQ(tight.keys.back().value, 1);
+}
+
+TEST(Easing, TurnedTwiceIsTheSame) {
+    for (const NamedEasing& named : allEasings()) {
+        if (named.name == "hold") continue; // a hold turned round jumps at its start, which no segment does
+        EXPECT_TRUE(isLike(turned(turned(named.easing)), named.easing, 1e-9)) << named.name;
+        for (double t = 0.1; t < 1; t += 0.2)
+            EXPECT_NEAR(wayAt(turned(named.easing), t), 1 - wayAt(named.easing, 1 - t), 1e-9) << named.name;
+    }
+}
+
+} // namespace
+} // namespace virga
