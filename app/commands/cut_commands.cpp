@@ -22,28 +22,50 @@ void clearTransition(Document& document, int cut) {
     document.apply(QObject::tr("remove the cut's moves"), withTransition(*document.project(), cut, {}));
 }
 
-void addMove(Document& document, int cut, MoveKind kind) {
+void addMove(Document& document, StackPlace place, MoveKind kind) {
     const auto& info = moveInfo(kind);
     document.apply(QObject::tr("add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()),
-                   withMoveAdded(*document.project(), cut, kind));
+                   withMoveAdded(*document.project(), place, kind));
 }
 
-void removeMove(Document& document, int cut, int move) {
-    document.apply(QObject::tr("remove move"), withoutMove(*document.project(), cut, move));
+void removeMove(Document& document, StackPlace place, int move) {
+    document.apply(QObject::tr("remove move"), withoutMove(*document.project(), place, move));
 }
 
-void setMoveEnabled(Document& document, int cut, int move, bool enabled) {
-    Move changed = transitionAt(*document.project(), cut).moves[std::size_t(move)];
-    changed.enabled = enabled;
+namespace {
+
+// A move that is there, to be changed.
+std::optional<Move> moveAt(const Document& document, StackPlace place, int move) {
+    const Stack* stack = stackAt(*document.project(), place);
+    if (!stack || move < 0 || move >= int(stack->size())) return std::nullopt;
+    return (*stack)[std::size_t(move)];
+}
+
+} // namespace
+
+void setMoveEnabled(Document& document, StackPlace place, int move, bool enabled) {
+    auto changed = moveAt(document, place, move);
+    if (!changed) return;
+    changed->enabled = enabled;
     document.apply(enabled ? QObject::tr("turn move on") : QObject::tr("turn move off"),
-                   withMoveChanged(*document.project(), cut, move, changed));
+                   withMoveChanged(*document.project(), place, move, *changed));
 }
 
-void setEvenZoom(Document& document, int cut, int move, bool even) {
-    Move changed = transitionAt(*document.project(), cut).moves[std::size_t(move)];
-    changed.even = even;
+void setMoveSolo(Document& document, StackPlace place, int move, bool solo) {
+    document.apply(solo ? QObject::tr("solo move") : QObject::tr("end solo"),
+                   withSolo(*document.project(), place, move, solo));
+}
+
+void moveInStack(Document& document, StackPlace place, int from, int to) {
+    document.apply(QObject::tr("reorder moves"), withMoveReordered(*document.project(), place, from, to));
+}
+
+void setEvenZoom(Document& document, StackPlace place, int move, bool even) {
+    auto changed = moveAt(document, place, move);
+    if (!changed) return;
+    changed->even = even;
     document.apply(even ? QObject::tr("even zoom") : QObject::tr("plain zoom"),
-                   withMoveChanged(*document.project(), cut, move, changed));
+                   withMoveChanged(*document.project(), place, move, *changed));
 }
 
 void setSideValues(Document& document, const CurveAddress& at, double start, double end) {

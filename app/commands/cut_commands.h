@@ -9,10 +9,12 @@ namespace virga {
 
 void applyRecipe(Document& document, int cut, const Recipe& recipe, bool opposite);
 void clearTransition(Document& document, int cut);
-void addMove(Document& document, int cut, MoveKind kind);
-void removeMove(Document& document, int cut, int move);
-void setMoveEnabled(Document& document, int cut, int move, bool enabled);
-void setEvenZoom(Document& document, int cut, int move, bool even);
+void addMove(Document& document, StackPlace place, MoveKind kind);
+void removeMove(Document& document, StackPlace place, int move);
+void setMoveEnabled(Document& document, StackPlace place, int move, bool enabled);
+void setMoveSolo(Document& document, StackPlace place, int move, bool solo);
+void moveInStack(Document& document, StackPlace place, int from, int to);
+void setEvenZoom(Document& document, StackPlace place, int move, bool even);
 void setSideValues(Document& document, const CurveAddress& at, double start, double end);
 void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name,
               const QString& mergeKey = {});

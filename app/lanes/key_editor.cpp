@@ -24,7 +24,7 @@ void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame) 
     field->setUnit(QString::fromUtf8(info.unit.data(), int(info.unit.size())), info.decimals, info.step);
 }
 
-KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size frame, QWidget* parent)
+KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size frame, int count, QWidget* parent)
     : QFrame(parent, Qt::Popup) {
     setAttribute(Qt::WA_DeleteOnClose);
     setObjectName("keyEditor");
@@ -48,9 +48,9 @@ KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size fr
     row->addWidget(m_time);
     row->addWidget(label(tr("value"), "caption", this));
     row->addWidget(m_value);
-    const auto tell = [this] { emit entered(m_time->value(), m_value->value()); };
-    connect(m_time, &NumberField::edited, this, tell);
-    connect(m_value, &NumberField::edited, this, tell);
+    if (count > 1) row->addWidget(label(tr("for %1 keys").arg(count), "caption", this));
+    connect(m_time, &NumberField::edited, this, &KeyEditor::timeEntered);
+    connect(m_value, &NumberField::edited, this, &KeyEditor::valueEntered);
 }
 
 void KeyEditor::showAt(const QPoint& globalAt) {

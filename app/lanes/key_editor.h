@@ -1,5 +1,5 @@
 #pragma once
-// Two small fields beside a key: its frame and its value.
+// Two small fields beside a key: its frame, and the value for it and all that are selected with it.
 #include <QFrame>
 
 #include "core/motion/move.h"
@@ -14,11 +14,13 @@ void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame);
 class KeyEditor : public QFrame {
     Q_OBJECT
 public:
-    KeyEditor(double time, double value, const ChannelInfo& info, Size frame, QWidget* parent);
+    /// `count` keys get the value.
+    KeyEditor(double time, double value, const ChannelInfo& info, Size frame, int count, QWidget* parent);
     void showAt(const QPoint& globalAt);
 
 signals:
-    void entered(double time, double value);
+    void timeEntered(double time);
+    void valueEntered(double value);
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;

@@ -1,256 +1,469 @@
 #include "app/lanes/lane_chart.h"
 
 #include <QContextMenuEvent>
-#include <QKeyEvent>
-#include <QMenu>
 #include <QMouseEvent>
+#include <QPainter>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
 
 #include "app/commands/cut_commands.h"
-#include "app/lanes/key_editor.h"
-#include "app/lanes/shape_menu.h"
 #include "core/curve/curve_edit.h"
+#include "core/curve/easing_library.h"
 
 namespace virga {
 
-LaneChart::LaneChart(LaneContext* context, int move, int channel, QWidget* parent)
-    : QWidget(parent), m_context(context), m_move(move), m_channel(channel) {
+LaneChart::LaneChart(LaneContext* context, FrameService* frames, int move, int channel, QWidget* parent)
+    : QWidget(parent), m_context(context), m_frames(frames), m_move(move), m_channel(channel) {
     setMouseTracking(true);
-    setFocusPolicy(Qt::ClickFocus);
-    setMinimumHeight(60);
-    connect(context, &LaneContext::changed, this, [this] {
-        refit();
-        update();
-    });
-    refit();
+    setFocusPolicy(Qt::StrongFocus);
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    connect(context, &LaneContext::changed, this, &LaneChart::refresh);
     setObjectName(QStringLiteral("lane-%1-%2").arg(move).arg(channel));
     if (isThere())
         setAccessibleName(tr("Lane %1").arg(QString::fromUtf8(info().label.data(), int(info().label.size()))));
+    refresh();
 }
 
 bool LaneChart::isThere() const {
-    return hasCurve(*m_context->document()->project(), address(Side::Outgoing));
+    return hasCurve(*m_context->document()->project(), address(Side::Incoming));
 }
-const Move& LaneChart::move() const {
-    return transitionAt(*m_context->document()->project(), m_context->document()->cut()).moves[std::size_t(m_move)];
+const Move& LaneChart::moveShown() const {
+    return (*m_context->stack())[std::size_t(m_move)];
 }
 const Channel& LaneChart::channel() const {
-    return move().channels[std::size_t(m_channel)];
+    return moveShown().channels[std::size_t(m_channel)];
 }
 const ChannelInfo& LaneChart::info() const {
-    return moveInfo(move().kind).channels[std::size_t(m_channel)];
+    return moveInfo(moveShown().kind).channels[std::size_t(m_channel)];
 }
 
-std::optional<SelectedKey> LaneChart::selected() const {
-    const auto& s = m_context->selectedKey();
-    if (!s || s->curve.place != StackPlace(m_context->document()->cut()) || s->curve.move != m_move ||
-        s->curve.channel != m_channel)
-        return std::nullopt;
-    return SelectedKey{s->curve.side, s->key};
+SideKeys LaneChart::selected() const {
+    SideKeys keys;
+    for (const Side side : {Side::Outgoing, Side::Incoming}) keys.of(side) = m_context->selectedIn(address(side));
+    return keys;
 }
 
-void LaneChart::refit() {
+double LaneChart::timeOn(Side side, double frame) const {
+    return frame - sideOrigin(*m_context->document()->project(), m_context->place(), side);
+}
+
+Side LaneChart::sideAt(double x) const {
+    if (isDrift()) return Side::Incoming;
+    const double frame = m_context->frames().frameAt(x);
+    if (isJoint()) return frame < 0 ? Side::Outgoing : Side::Incoming;
+    return frame > sideOrigin(*m_context->document()->project(), m_context->place(), Side::Outgoing) / 2
+               ? Side::Outgoing
+               : Side::Incoming;
+}
+
+// The same kind of move at the neighbouring cuts of the same clips.
+std::vector<Ghost> LaneChart::ghosts() const {
+    std::vector<Ghost> found;
+    const auto project = m_context->document()->project();
+    const StackPlace place = m_context->place();
+    const MoveKind kind = moveShown().kind;
+    int nth = 0;
+    for (int m = 0; m < m_move; ++m) nth += (*m_context->stack())[std::size_t(m)].kind == kind;
+    const auto add = [&](int cut, Side side, double frame) {
+        const Stack* stack = stackAt(*project, cut);
+        if (!stack) return;
+        int n = 0;
+        for (const Move& move : *stack)
+            if (move.kind == kind && n++ == nth) {
+                Curve curve = move.channels[std::size_t(m_channel)].side(side);
+                if (curve.keys.size() >= 2) found.push_back({std::move(curve), side, frame});
+            }
+    };
+    if (place.kind == StackPlace::Cut) {
+        add(place.index - 1, Side::Incoming, sideSpan(*project, place, Side::Outgoing).from);
+        add(place.index + 1, Side::Outgoing, sideSpan(*project, place, Side::Incoming).to);
+    } else if (place.kind == StackPlace::Drift) {
+        add(place.index - 1, Side::Incoming, 0);
+        add(place.index, Side::Outgoing, sideSpan(*project, place, Side::Incoming).to);
+    }
+    return found;
+}
+
+void LaneChart::fitAxes() {
+    for (const Side side : {Side::Outgoing, Side::Incoming})
+        m_axes.frames[side == Side::Incoming] = m_context->frames(side);
     // The scale is held while something is dragged, so that nothing slides away from under the pointer.
-    if (m_dragging || !isThere()) return;
-    m_values = ValueScale::fitting(channel(), info(), spaceOf(move(), m_channel), 20, height() - 10);
+    if (m_context->document()->isDragging()) return;
+    const LaneLook look = m_context->look(m_move, m_channel);
+    m_axes.values = ValueScale::fitting(channel(), info(), spaceOf(moveShown(), m_channel), 20, height() - 10);
+    if (look.held) m_axes.values.low = look.held->low, m_axes.values.high = look.held->high;
+    m_axes.speeds = SpeedScale::fitting(channel(), height() - 1, 0.42 * (height() - 20));
+}
+
+void LaneChart::refresh() {
+    if (!isThere()) return;
+    fitAxes();
+    const auto project = m_context->document()->project();
+    LanePicture now;
+    now.size = size();
+    now.channel = channel();
+    now.info = &info();
+    now.on = isOn(*m_context->stack(), moveShown());
+    now.drift = isDrift();
+    now.joint = isJoint();
+    now.axes = m_axes;
+    now.selected = selected();
+    now.hover = m_hover;
+    now.dragged = m_moved ? m_pressed : LaneHit{};
+    if (m_handle && m_drag == Drag::None && m_context->active())
+        now.dragged = {m_handle->leave ? LaneHit::OnLeave : LaneHit::OnArrive, m_context->active()->curve.side,
+                       m_handle->key};
+    now.hoverFrame =
+        m_hover.what == LaneHit::OnCurve || m_hover.what == LaneHit::OnSpeed || m_pressed.what == LaneHit::OnSpeed
+            ? m_hoverFrame
+            : 0;
+    now.playhead = m_context->playhead();
+    now.guide = m_context->guide();
+    now.ghosts = ghosts();
+    const SideSpan in = sideSpan(*project, m_context->place(), Side::Incoming);
+    now.clipFrom = isJoint() ? sideSpan(*project, m_context->place(), Side::Outgoing).from : 0;
+    now.clipTo = in.to;
+    if (!m_context->box().isNull()) {
+        const QRect box(mapFromGlobal(m_context->box().topLeft()), m_context->box().size());
+        if (box.intersects(rect())) now.box = box;
+    }
+    now.folded = m_context->look(m_move, m_channel).folded;
+    now.focused = hasFocus();
+    if (now == m_picture) return;
+    if (now.selected != m_picture.selected || now.channel != m_picture.channel) describeForReaders();
+    m_picture = std::move(now);
+    update();
+}
+
+void LaneChart::describeForReaders() {
+    QStringList parts;
+    for (const Side side : {Side::Outgoing, Side::Incoming}) {
+        if (!hasSide(m_context->place(), side)) continue;
+        const Curve& curve = channel().side(side);
+        parts << (side == Side::Outgoing ? tr("outgoing %1 keys") : tr("incoming %1 keys")).arg(curve.keys.size());
+        for (const int i : m_context->selectedIn(address(side)))
+            if (i < int(curve.keys.size()))
+                parts << tr("selected: frame %1, %2")
+                             .arg(curve.keys[std::size_t(i)].time, 0, 'g', 6)
+                             .arg(valueText(curve.keys[std::size_t(i)].value, info()));
+        if (parts.size() > 12) break;
+    }
+    setAccessibleDescription(parts.join(QStringLiteral("; ")));
+}
+
+void LaneChart::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    paintLane(p, m_picture);
 }
 
 void LaneChart::resizeEvent(QResizeEvent*) {
-    refit();
+    refresh();
+}
+
+void LaneChart::focusInEvent(QFocusEvent* event) {
+    QWidget::focusInEvent(event);
+    refresh();
+}
+
+void LaneChart::focusOutEvent(QFocusEvent* event) {
+    QWidget::focusOutEvent(event);
+    m_handle.reset();
+    refresh();
 }
 
 QPointF LaneChart::keyPoint(Side side, int key) const {
     const Key& k = channel().side(side).keys[std::size_t(key)];
-    return {m_context->frames().xOf(k.time), m_values.yOf(k.value)};
+    return {m_axes.of(side).xOf(k.time), m_axes.values.yOf(k.value)};
 }
 
 std::optional<QPointF> LaneChart::handlePoint(Side side, int key, bool leave) const {
     const Curve& curve = channel().side(side);
-    const auto at = leave ? leaveHandleAt(curve, key, m_context->frames(), m_values)
-                          : arriveHandleAt(curve, key, m_context->frames(), m_values);
+    const auto at = leave ? leaveHandleAt(curve, key, m_axes.of(side), m_axes.values)
+                          : arriveHandleAt(curve, key, m_axes.of(side), m_axes.values);
     if (!at) return std::nullopt;
     return QPointF(at->x, at->y);
 }
 
+QPointF LaneChart::speedPoint(Side side, double time) const {
+    const Curve& curve = channel().side(side);
+    const double speed = side == Side::Outgoing ? speedBefore(curve, time) : speedAfter(curve, time);
+    return {m_axes.of(side).xOf(time), m_axes.speeds.yOf(speed)};
+}
+
+KeySet LaneChart::keysIn(const QRect& global) const {
+    KeySet keys;
+    if (!isThere() || !isVisible()) return keys;
+    const QRectF box(mapFromGlobal(global.topLeft()), QSizeF(global.size()));
+    for (const Side side : {Side::Outgoing, Side::Incoming}) {
+        const bool folded = m_context->look(m_move, m_channel).folded;
+        ValueScale values = m_axes.values;
+        if (folded) { // all in one row
+            if (box.top() > height() / 2.0 || box.bottom() < height() / 2.0) continue;
+            for (const int i :
+                 keysInBox(channel().side(side), m_axes.of(side), values, box.left(), -1e9, box.right(), 1e9))
+                keys.push_back({address(side), i});
+            continue;
+        }
+        for (const int i :
+             keysInBox(channel().side(side), m_axes.of(side), values, box.left(), box.top(), box.right(), box.bottom()))
+            keys.push_back({address(side), i});
+    }
+    return keys;
+}
+
 LaneHit LaneChart::hitAt(QPointF at) const {
-    return isThere() ? hitLane(channel(), m_context->frames(), m_values, at.x(), at.y(), selected()) : LaneHit{};
+    if (!isThere()) return {};
+    if (!m_context->look(m_move, m_channel).folded)
+        return hitLane(channel(), m_axes, at.x(), at.y(), selected(), isDrift());
+    for (const Side side : {Side::Incoming, Side::Outgoing})
+        for (int i = 0; i < int(channel().side(side).keys.size()); ++i)
+            if (std::abs(m_axes.of(side).xOf(channel().side(side).keys[std::size_t(i)].time) - at.x()) <= 6)
+                return {LaneHit::OnKey, side, i};
+    return {};
+}
+
+void LaneChart::pressKey(const LaneHit& hit, Qt::KeyboardModifiers modifiers) {
+    const KeyAddress key{address(hit.side), hit.key};
+    m_pressWasSelected = m_context->isSelected(key);
+    if (modifiers & Qt::ControlModifier) {
+        if (!m_pressWasSelected) m_context->toggle(key);
+    } else if (modifiers & Qt::ShiftModifier && !m_pressWasSelected && m_context->active() &&
+               m_context->active()->curve == key.curve) {
+        // From the active key to this one.
+        KeySet keys;
+        const int from = m_context->active()->key, step = from < key.key ? 1 : -1;
+        for (int i = from; i != key.key; i += step) keys.push_back({key.curve, i});
+        keys.push_back(key);
+        m_context->select(keys);
+    } else if (!m_pressWasSelected) {
+        m_context->select({key});
+    }
+    m_drag = Drag::Keys;
 }
 
 void LaneChart::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || !isThere()) return;
+    if (!isThere() || m_drag != Drag::None) return;
     m_pressAt = event->position();
-    m_pressed = hitAt(m_pressAt);
-    if (m_pressed.what == LaneHit::Nowhere || m_pressed.what == LaneHit::OnCurve) {
-        m_context->selectKey(std::nullopt);
+    m_pressModifiers = event->modifiers();
+    m_pressFrames = m_context->frames();
+    m_moved = false;
+    m_handle.reset();
+    if (event->button() == Qt::MiddleButton) {
+        m_drag = Drag::Pan;
+        setCursor(Qt::ClosedHandCursor);
         return;
     }
-    if (m_pressed.what == LaneHit::OnKey)
-        m_context->selectKey(LaneContext::KeyAddress{address(m_pressed.side), m_pressed.key});
-    m_before = channel().side(m_pressed.side);
-    m_dragging = true;
-}
-
-void LaneChart::dragKey(QPointF at, Qt::KeyboardModifiers modifiers) {
-    const FrameScale& frames = m_context->frames();
-    const Key& from = m_before.keys[std::size_t(m_pressed.key)];
-    const bool free = modifiers & Qt::ShiftModifier;
-    double time = from.time + (at.x() - m_pressAt.x()) / frames.pixelsPerFrame;
-    double y = m_values.yOf(from.value) + (at.y() - m_pressAt.y());
-    if (modifiers & Qt::ControlModifier) { // one axis only: the one that has moved farther
-        if (std::abs(at.x() - m_pressAt.x()) > std::abs(at.y() - m_pressAt.y()))
-            y = m_values.yOf(from.value);
-        else
-            time = from.time;
-    }
-    double value = std::abs(at.y() - m_pressAt.y()) < 0.5 ? from.value : m_values.valueAt(y);
-    if (!free) {
-        time = std::round(time);
-        // To rest, to where it was, and to the other side's value at the cut, within four pixels.
-        const Curve& other = channel().side(m_pressed.side == Side::Outgoing ? Side::Incoming : Side::Outgoing);
-        double snaps[3] = {info().neutral, from.value, other.isEmpty() ? info().neutral : evaluate(other, 0)};
-        for (const double snap : snaps)
-            if (std::abs(m_values.yOf(snap) - y) < 4) {
-                value = snap;
-                break;
+    if (event->button() != Qt::LeftButton) return;
+    m_pressed = hitAt(m_pressAt);
+    m_context->setCurrent(address(m_pressed.what == LaneHit::Nowhere ? sideAt(m_pressAt.x()) : m_pressed.side));
+    const bool holds = m_pressed.what == LaneHit::OnCurve && m_pressed.key < 0;
+    switch (m_pressed.what) {
+    case LaneHit::OnKey:
+        pressKey(m_pressed, event->modifiers());
+        break;
+    case LaneHit::OnLeave:
+    case LaneHit::OnArrive:
+        m_drag = Drag::BendHandle;
+        break;
+    case LaneHit::OnSpeed:
+        m_pressTime = m_axes.of(m_pressed.side).frameAt(m_pressAt.x());
+        m_hoverFrame = m_context->frames().frameAt(m_pressAt.x());
+        m_drag = Drag::PullSpeed;
+        break;
+    case LaneHit::OnCurve:
+    case LaneHit::Nowhere:
+        if (!holds && m_pressed.what == LaneHit::OnCurve) { // a segment is its two keys
+            const CurveAddress at = address(m_pressed.side);
+            const KeySet ends{{at, m_pressed.key}, {at, m_pressed.key + 1}};
+            if (event->modifiers() & Qt::ControlModifier) {
+                KeySet keys = m_context->selected();
+                for (const KeyAddress& k : ends)
+                    if (!m_context->isSelected(k)) keys.push_back(k);
+                m_context->select(keys);
+            } else if (!m_context->isSelected(ends[0]) || !m_context->isSelected(ends[1])) {
+                m_context->select(ends);
             }
-        const double grain = std::pow(10.0, -info().decimals);
-        value = std::round(value / grain) * grain;
-        // Keys stay a frame apart.
-        if (m_pressed.key > 0) time = std::max(time, m_before.keys[std::size_t(m_pressed.key) - 1].time + 1);
-        if (m_pressed.key + 1 < int(m_before.keys.size()))
-            time = std::min(time, m_before.keys[std::size_t(m_pressed.key) + 1].time - 1);
+            m_pressWasSelected = false;
+            m_drag = Drag::Keys;
+            break;
+        }
+        m_boxBefore = event->modifiers() & Qt::ControlModifier ? m_context->selected() : KeySet{};
+        m_context->select(m_boxBefore);
+        m_drag = Drag::Box;
+        break;
     }
-    value = std::clamp(value, info().lowest, info().highest);
-    m_context->document()->drag(withCurve(*m_context->document()->dragOrigin(), address(m_pressed.side),
-                                          withKeyMoved(m_before, m_pressed.key, time, value)));
+    refresh();
 }
 
-void LaneChart::dragHandle(QPointF at, Qt::KeyboardModifiers) {
-    const bool leave = m_pressed.what == LaneHit::OnLeave;
-    const int key = m_pressed.key;
-    const Key& k = m_before.keys[std::size_t(key)];
-    const Key& other = m_before.keys[std::size_t(leave ? key + 1 : key - 1)];
-    const double duration = std::abs(other.time - k.time);
-    const double time = m_context->frames().frameAt(at.x()), level = m_values.spaceAt(at.y()),
-                 here = toSpace(k.value, m_before.space);
-    Handle handle;
-    handle.reach = std::clamp((leave ? time - k.time : k.time - time) / duration, 0.0, 1.0);
-    handle.rise = leave ? level - here : here - level;
-    if (std::abs(m_values.yOfSpace(level) - m_values.yOfSpace(here)) < 4) handle.rise = 0; // flat
-    const Curve next = leave ? withLeaveHandle(m_before, key, handle) : withArriveHandle(m_before, key, handle);
-    m_context->document()->drag(withCurve(*m_context->document()->dragOrigin(), address(m_pressed.side), next));
+void LaneChart::dragTo(QPointF at, Qt::KeyboardModifiers modifiers) {
+    Document* document = m_context->document();
+    const Project& before = *document->dragOrigin();
+    const DragManner manner{bool(modifiers & Qt::ShiftModifier), bool(modifiers & Qt::ControlModifier)};
+    const Side side = m_pressed.side;
+    const auto laneBefore = [&]() -> const Channel& {
+        return (*stackAt(before, m_context->place()))[std::size_t(m_move)].channels[std::size_t(m_channel)];
+    };
+    switch (m_drag) {
+    case Drag::Keys: {
+        const int key = std::max(0, m_pressed.key);
+        const bool folded = m_context->look(m_move, m_channel).folded;
+        auto result = dragKeys(before, {{address(side), key}, m_context->selected()}, at.x() - m_pressAt.x(),
+                               folded ? 0 : at.y() - m_pressAt.y(), m_context->frames(), m_axes.values,
+                               m_context->playhead(), manner);
+        m_context->setGuide(result.guide);
+        document->drag(std::move(result.project));
+        break;
+    }
+    case Drag::BendHandle:
+        document->drag(withCurve(before, address(side),
+                                 dragHandle(laneBefore(), side, {m_pressed.key, m_pressed.what == LaneHit::OnLeave},
+                                            at.x(), at.y(), m_axes.of(side), m_axes.values, isJoint(), manner)));
+        break;
+    case Drag::PullSpeed: {
+        // The line was grasped a little above or below itself.
+        const Curve& curve = laneBefore().side(side);
+        const double speed = side == Side::Outgoing ? speedBefore(curve, m_pressTime) : speedAfter(curve, m_pressTime);
+        const double y = m_axes.speeds.yOf(speed) + at.y() - m_pressAt.y();
+        const Kept kept = side == Side::Outgoing || isDrift() ? Kept::First : Kept::Last;
+        document->drag(
+            withCurve(before, address(side),
+                      dragSpeed(laneBefore(), side, m_pressTime, y, m_axes.speeds, info(), kept, isJoint(), manner)));
+        break;
+    }
+    case Drag::Box:
+        m_context->setBox(QRect(mapToGlobal(m_pressAt.toPoint()), mapToGlobal(at.toPoint())).normalized());
+        m_context->select(m_boxBefore);
+        emit m_context->boxDragged(m_context->box(), true);
+        break;
+    case Drag::Pan: {
+        FrameScale frames = m_pressFrames;
+        frames.zeroX += at.x() - m_pressAt.x();
+        m_context->setFrames(frames);
+        break;
+    }
+    case Drag::None:
+        break;
+    }
 }
 
 void LaneChart::mouseMoveEvent(QMouseEvent* event) {
     const QPointF at = event->position();
-    if (!m_dragging) {
-        const LaneHit hit = hitAt(at);
-        if (!(hit == m_hover)) {
-            m_hover = hit;
-            setCursor(hit.what == LaneHit::OnKey || hit.what == LaneHit::OnLeave || hit.what == LaneHit::OnArrive
-                          ? Qt::PointingHandCursor
-                          : Qt::ArrowCursor);
-            update();
-        }
+    if (m_drag != Drag::None) {
+        if (!m_moved && (at - m_pressAt).manhattanLength() < 3) return;
+        m_moved = true;
+        dragTo(at, event->modifiers());
+        refresh();
         return;
     }
-    if (!m_context->document()->isDragging() && (at - m_pressAt).manhattanLength() < 3) return;
-    if (m_pressed.what == LaneHit::OnKey)
-        dragKey(at, event->modifiers());
-    else
-        dragHandle(at, event->modifiers());
+    m_hover = hitAt(at);
+    m_hoverFrame = m_context->frames().frameAt(at.x());
+    const bool grasps =
+        m_hover.what == LaneHit::OnKey || m_hover.what == LaneHit::OnLeave || m_hover.what == LaneHit::OnArrive;
+    setCursor(grasps ? Qt::PointingHandCursor : m_hover.what == LaneHit::OnSpeed ? Qt::SizeVerCursor : Qt::ArrowCursor);
+    refresh();
+}
+
+void LaneChart::finishDrag(QPointF, Qt::KeyboardModifiers) {
+    const Drag drag = std::exchange(m_drag, Drag::None);
+    Document* document = m_context->document();
+    m_context->setGuide({});
+    switch (drag) {
+    case Drag::Keys:
+        if (!m_moved && m_pressed.what == LaneHit::OnKey) { // a click
+            const KeyAddress key{address(m_pressed.side), m_pressed.key};
+            if (m_pressModifiers & Qt::ControlModifier) {
+                if (m_pressWasSelected) m_context->toggle(key);
+            } else if (!(m_pressModifiers & Qt::ShiftModifier)) {
+                m_context->select({key});
+            }
+        }
+        document->endDrag(m_context->selected().size() > 1 ? tr("move keys") : tr("move key"));
+        break;
+    case Drag::BendHandle:
+        document->endDrag(tr("bend curve"));
+        break;
+    case Drag::PullSpeed:
+        document->endDrag(tr("pull speed"));
+        break;
+    case Drag::Box:
+        m_context->setBox({});
+        break;
+    case Drag::Pan:
+        unsetCursor();
+        break;
+    case Drag::None:
+        break;
+    }
+    m_moved = false;
+    m_pressed = {};
+    refresh();
 }
 
 void LaneChart::mouseReleaseEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || !m_dragging) return;
-    m_dragging = false;
-    m_context->document()->endDrag(m_pressed.what == LaneHit::OnKey ? tr("move key") : tr("bend curve"));
-    refit();
-    update();
+    if (m_drag == Drag::None || event->button() != (m_drag == Drag::Pan ? Qt::MiddleButton : Qt::LeftButton)) return;
+    finishDrag(event->position(), event->modifiers());
 }
 
-void LaneChart::addKeyAt(QPointF at) {
-    const double frame = std::round(m_context->frames().frameAt(at.x()));
-    const LaneHit hit = hitAt(at);
-    const Side side = hit.what == LaneHit::OnCurve ? hit.side : frame < 0 ? Side::Outgoing : Side::Incoming;
+void LaneChart::abandonDrag() {
+    if (m_drag == Drag::Box) m_context->select(m_boxBefore);
+    m_drag = Drag::None;
+    m_moved = false;
+    m_pressed = {};
+    m_context->setBox({});
+    m_context->setGuide({});
+    m_context->document()->cancelDrag();
+    refresh();
+}
+
+void LaneChart::addKey(Side side, double time, std::optional<double> value) {
+    if (!isThere() || !hasSide(m_context->place(), side)) return;
     const Curve& curve = channel().side(side);
     int added = -1;
-    Curve next = withKeyAdded(curve, frame, info().neutral, &added);
-    if (next == curve) return;
-    if (hit.what != LaneHit::OnCurve) { // on empty ground the key goes where the pointer is
+    Curve next = withKeyAdded(curve, time, info().neutral, &added);
+    if (next == curve) { // there is one already
+        m_context->select({{address(side), added}});
+        return;
+    }
+    if (value) { // on empty ground the key goes where the pointer is
         const double grain = std::pow(10.0, -info().decimals);
-        next = withKeyMoved(
-            next, added, frame,
-            std::clamp(std::round(m_values.valueAt(at.y()) / grain) * grain, info().lowest, info().highest));
+        next = withKeyMoved(next, added, time,
+                            std::clamp(std::round(*value / grain) * grain, info().lowest, info().highest));
     }
     setCurve(*m_context->document(), address(side), next, tr("add key"));
-    m_context->selectKey(LaneContext::KeyAddress{address(side), added});
+    m_context->select({{address(side), added}});
 }
 
 void LaneChart::mouseDoubleClickEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton || !isThere()) return;
-    const LaneHit hit = hitAt(event->position());
-    if (hit.what == LaneHit::OnKey) {
-        m_dragging = false;
-        m_context->document()->cancelDrag();
-        editKey(hit.side, hit.key);
-    } else if (hit.what == LaneHit::OnCurve || hit.what == LaneHit::Nowhere) {
-        addKeyAt(event->position());
+    abandonDrag();
+    const QPointF at = event->position();
+    const LaneHit hit = hitAt(at);
+    const double frame = std::round(m_context->frames().frameAt(at.x()));
+    if (hit.what == LaneHit::OnKey)
+        editKey({address(hit.side), hit.key});
+    else if (hit.what == LaneHit::OnCurve)
+        addKey(hit.side, timeOn(hit.side, frame), std::nullopt);
+    else if (hit.what == LaneHit::Nowhere || hit.what == LaneHit::OnSpeed) {
+        const Side side = sideAt(at.x());
+        addKey(side, timeOn(side, frame), m_axes.values.valueAt(at.y()));
     }
-}
-
-void LaneChart::removeKey(Side side, int key) {
-    m_context->selectKey(std::nullopt);
-    setCurve(*m_context->document(), address(side), withKeyRemoved(channel().side(side), key), tr("delete key"));
-}
-
-void LaneChart::editKey(Side side, int key) {
-    const Key k = channel().side(side).keys[std::size_t(key)];
-    auto* editor = new KeyEditor(k.time, k.value, info(), m_context->document()->project()->settings.size, this);
-    connect(editor, &KeyEditor::entered, this, [this, side, key](double time, double value) {
-        if (!isThere() || key >= int(channel().side(side).keys.size())) return;
-        setCurve(*m_context->document(), address(side), withKeyMoved(channel().side(side), key, time, value),
-                 tr("change key"), QStringLiteral("type-key"));
-    });
-    editor->showAt(mapToGlobal(keyPoint(side, key).toPoint() + QPoint(12, -10)));
-}
-
-void LaneChart::segmentMenu(const LaneHit& hit, const QPoint& globalAt) {
-    const CurveAddress at = address(hit.side);
-    QMenu menu(this);
-    if (hit.what == LaneHit::OnKey) {
-        menu.addAction(tr("Type frame and value…"), this, [this, hit] { editKey(hit.side, hit.key); });
-        menu.addAction(tr("Delete key"), this, [this, hit] { removeKey(hit.side, hit.key); });
-        menu.addSeparator();
-    }
-    const Curve& curve = curveAt(*m_context->document()->project(), at);
-    const int segment = hit.what == LaneHit::OnKey ? std::min(hit.key, int(curve.keys.size()) - 2) : hit.key;
-    if (segment >= 0 && segment + 1 < int(curve.keys.size()))
-        fillShapeMenu(&menu, [this, at, segment](const NamedShape& shape) {
-            setCurve(*m_context->document(), at,
-                     withShape(curveAt(*m_context->document()->project(), at), segment, shape.shape),
-                     tr("shape %1").arg(QString::fromUtf8(shape.label.data(), int(shape.label.size())).toLower()));
-        });
-    if (!menu.isEmpty()) menu.exec(globalAt);
-}
-
-void LaneChart::contextMenuEvent(QContextMenuEvent* event) {
-    const LaneHit hit = hitAt(event->pos());
-    if (hit.what == LaneHit::OnKey || hit.what == LaneHit::OnCurve)
-        segmentMenu(hit, event->globalPos());
-    else
-        event->ignore();
 }
 
 void LaneChart::wheelEvent(QWheelEvent* event) {
     const QPoint by = event->angleDelta();
-    if (event->modifiers() & Qt::ControlModifier) {
-        m_context->setFrames(m_context->frames().zoomed(std::pow(1.0015, by.y()), event->position().x()));
+    const int turned = std::abs(by.y()) > std::abs(by.x()) ? by.y() : by.x();
+    if (event->modifiers() & Qt::AltModifier) { // the values, about the one under the pointer; they are then held
+        const double about = m_axes.values.spaceAt(event->position().y()), k = std::pow(1.0015, -turned);
+        LaneLook look = m_context->look(m_move, m_channel);
+        look.held = ValueRange{about + (m_axes.values.low - about) * k, about + (m_axes.values.high - about) * k};
+        if (look.held->high - look.held->low > 1e-4 && look.held->high - look.held->low < 1e5)
+            m_context->setLook(m_move, m_channel, look);
+    } else if (event->modifiers() & Qt::ControlModifier) {
+        m_context->setFrames(m_context->frames().zoomed(std::pow(1.0015, turned), event->position().x()));
     } else if (std::abs(by.x()) > std::abs(by.y()) || event->modifiers() & Qt::ShiftModifier) {
         FrameScale frames = m_context->frames();
-        frames.zeroX += (by.x() != 0 ? by.x() : by.y()) * 0.5;
+        frames.zeroX += turned * 0.5;
         m_context->setFrames(frames);
     } else {
         event->ignore(); // the list of lanes scrolls, or the view pans
@@ -259,60 +472,9 @@ void LaneChart::wheelEvent(QWheelEvent* event) {
     event->accept();
 }
 
-bool LaneChart::event(QEvent* event) {
-    // The arrows step frames in the whole window, but nudge the key here while one is selected.
-    if (event->type() == QEvent::ShortcutOverride && selected()) {
-        const int key = static_cast<QKeyEvent*>(event)->key();
-        if (key == Qt::Key_Left || key == Qt::Key_Right || key == Qt::Key_Up || key == Qt::Key_Down ||
-            key == Qt::Key_Delete || key == Qt::Key_Backspace) {
-            event->accept();
-            return true;
-        }
-    }
-    return QWidget::event(event);
-}
-
-void LaneChart::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) {
-        m_dragging = false;
-        m_context->document()->cancelDrag();
-        m_context->selectKey(std::nullopt);
-        return;
-    }
-    const auto s = selected();
-    if (!s || !isThere()) return QWidget::keyPressEvent(event);
-    const Curve& curve = channel().side(s->side);
-    const Key& k = curve.keys[std::size_t(s->key)];
-    const double many = event->modifiers() & Qt::ShiftModifier ? 10 : 1;
-    const auto nudge = [&](double frames, double steps) {
-        const double value = std::clamp(k.value + steps * info().step, info().lowest, info().highest);
-        setCurve(*m_context->document(), address(s->side),
-                 withKeyMoved(curve, s->key, k.time + frames, std::round(value * 1e6) / 1e6), tr("move key"),
-                 QStringLiteral("nudge-%1-%2-%3-%4").arg(m_move).arg(m_channel).arg(int(s->side)).arg(s->key));
-    };
-    switch (event->key()) {
-    case Qt::Key_Left:
-        return nudge(-many, 0);
-    case Qt::Key_Right:
-        return nudge(many, 0);
-    case Qt::Key_Up:
-        return nudge(0, many);
-    case Qt::Key_Down:
-        return nudge(0, -many);
-    case Qt::Key_Delete:
-    case Qt::Key_Backspace:
-        return removeKey(s->side, s->key);
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-        return editKey(s->side, s->key);
-    default:
-        return QWidget::keyPressEvent(event);
-    }
-}
-
 void LaneChart::leaveEvent(QEvent*) {
     m_hover = {};
-    update();
+    refresh();
 }
 
 } // namespace virga

@@ -1,22 +1,38 @@
 #pragma once
-// One channel's chart: both sides' curves with their keys as drops, handles as rings, speed as a faint fill. Drag a
-// drop or a ring; double-click a drop to type, the curve to add a key; right-click a segment for shapes; arrows nudge
-// the selected key.
+// One channel's chart and its gestures: selects, drags keys, handles and speeds, boxes many, adds and removes keys, and
+// does all of it by keyboard too. What it shows is a LanePicture; what a drag means is in lane_drag.h.
 #include <QWidget>
+#include <functional>
 
 #include "app/lanes/lane_context.h"
+#include "app/lanes/lane_drag.h"
+#include "app/lanes/lane_picture.h"
 
 namespace virga {
+
+class FrameService;
 
 class LaneChart : public QWidget {
     Q_OBJECT
 public:
-    LaneChart(LaneContext* context, int move, int channel, QWidget* parent = nullptr);
+    LaneChart(LaneContext* context, FrameService* frames, int move, int channel, QWidget* parent = nullptr);
 
-    /// Where a key's tip and a handle's ring are, for tests.
+    int move() const { return m_move; }
+    int channelIndex() const { return m_channel; }
+    /// Where a key's tip, a handle's ring and a side's speed are, for tests and menus.
     QPointF keyPoint(Side side, int key) const;
     std::optional<QPointF> handlePoint(Side side, int key, bool leave) const;
-    const ValueScale& values() const { return m_values; }
+    QPointF speedPoint(Side side, double time) const;
+    const ValueScale& values() const { return m_axes.values; }
+    const LanePicture& picture() const { return m_picture; }
+    /// Keys whose drops lie in a box of global pixels.
+    KeySet keysIn(const QRect& global) const;
+    CurveAddress address(Side side) const { return {m_context->place(), m_move, m_channel, side}; }
+    /// The key nearest to the playhead becomes the only selected one.
+    void selectNearest();
+    void addKeyAtPlayhead();
+    void openShapes(const KeySet& keys);
+    void editActive();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -29,39 +45,60 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     void leaveEvent(QEvent* event) override;
+    void focusInEvent(QFocusEvent* event) override;
+    void focusOutEvent(QFocusEvent* event) override;
     bool event(QEvent* event) override;
 
 private:
-    CurveAddress address(Side side) const { return {m_context->document()->cut(), m_move, m_channel, side}; }
+    enum class Drag { None, Keys, BendHandle, PullSpeed, Box, Pan };
+
     bool isThere() const;
     const Channel& channel() const;
-    const Move& move() const;
+    const Move& moveShown() const;
     const ChannelInfo& info() const;
-    std::optional<SelectedKey> selected() const;
-    void refit();
+    bool isDrift() const { return m_context->place().kind == StackPlace::Drift; }
+    bool isJoint() const { return m_context->place().kind == StackPlace::Cut; }
+    SideKeys selected() const;
+    std::vector<Ghost> ghosts() const;
+    /// Lays the axes out anew and repaints where anything is other than it was.
+    void refresh();
+    void fitAxes();
+    void describeForReaders();
     LaneHit hitAt(QPointF at) const;
-    void dragKey(QPointF at, Qt::KeyboardModifiers modifiers);
-    void dragHandle(QPointF at, Qt::KeyboardModifiers modifiers);
-    void addKeyAt(QPointF at);
-    void removeKey(Side side, int key);
-    void editKey(Side side, int key);
+    Side sideAt(double x) const;
+    /// A frame of the axis as one of a side's own.
+    double timeOn(Side side, double frame) const;
+
+    void pressKey(const LaneHit& hit, Qt::KeyboardModifiers modifiers);
+    void dragTo(QPointF at, Qt::KeyboardModifiers modifiers);
+    void finishDrag(QPointF at, Qt::KeyboardModifiers modifiers);
+    void abandonDrag();
+    void addKey(Side side, double time, std::optional<double> value);
+    void editKey(const KeyAddress& key);
     void segmentMenu(const LaneHit& hit, const QPoint& globalAt);
-    void paintGrid(QPainter& p) const;
-    void paintSide(QPainter& p, Side side) const;
-    void paintSpeed(QPainter& p, Side side) const;
-    void paintKeys(QPainter& p, Side side) const;
+    bool isOurs(const QKeyEvent& event) const;
+    bool stepKey(int by, bool adding);
+    bool nudge(const QKeyEvent& event);
+    void nudgeHandle(const QKeyEvent& event);
+    void cycleHandle();
+    void pullAtPlayhead(double part);
 
     LaneContext* m_context;
+    FrameService* m_frames;
     int m_move, m_channel;
-    ValueScale m_values;
-    LaneHit m_pressed, m_hover;
+    LaneAxes m_axes;
+    LanePicture m_picture;
+    LaneHit m_hover, m_pressed;
+    double m_hoverFrame = 0;
+    std::optional<HandleRef> m_handle; // the one the arrows bend
     QPointF m_pressAt;
-    Curve m_before;
-    bool m_dragging = false;
+    Qt::KeyboardModifiers m_pressModifiers;
+    bool m_pressWasSelected = false;
+    double m_pressTime = 0;
+    FrameScale m_pressFrames;
+    KeySet m_boxBefore;
+    Drag m_drag = Drag::None;
+    bool m_moved = false;
 };
-
-/// Painting shared by the charts: frame grid, cut line, playhead.
-void paintFrameGrid(QPainter& p, const QRect& where, const FrameScale& frames);
-void paintCutAndPlayhead(QPainter& p, const QRect& where, const LaneContext& context);
 
 } // namespace virga

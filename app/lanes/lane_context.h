@@ -1,15 +1,27 @@
 #pragma once
-// What all lanes share: the document, the frame axis and the selected key.
+// What all lanes share: the document, which stack they show, the frame axis, the selected keys, and what is dragged
+// across several lanes.
 #include <QObject>
+#include <QRect>
+#include <map>
 #include <optional>
 
 #include "app/document/document.h"
 #include "app/lanes/lane_scale.h"
-#include "core/project/move_edits.h"
+#include "core/project/key_edits.h"
 
 namespace virga {
 
 inline constexpr int laneHeaderWidth = 236;
+inline constexpr int laneHeight = 86, foldedHeight = 24;
+
+/// How a lane is shown; kept while the program runs, not in the project.
+struct LaneLook {
+    bool folded = false;
+    int height = 0; // 0: shares what room there is
+    std::optional<ValueRange> held;
+    bool operator==(const LaneLook&) const = default;
+};
 
 class LaneContext : public QObject {
     Q_OBJECT
@@ -17,29 +29,66 @@ public:
     explicit LaneContext(Document* document, QObject* parent = nullptr);
 
     Document* document() const { return m_document; }
+    /// The cut, or the selected clip's drift, overlay or adjustment.
+    StackPlace place() const { return m_place; }
+    /// Its moves, or null where there is nothing to show.
+    const Stack* stack() const { return stackAt(*m_document->project(), m_place); }
+
     const FrameScale& frames() const { return m_frames; }
+    /// For a side's own times.
+    FrameScale frames(Side side) const { return m_frames.from(sideOrigin(*m_document->project(), m_place, side)); }
     void setFrames(const FrameScale& frames);
-    /// Centres the cut in a chart of that width and shows all keys of its moves, at least 14 frames a side.
+    /// All keys of the moves, at least 14 frames a side at a cut, or the whole clip.
     void fit(double chartWidth);
+    void fitSelection(double chartWidth);
+    /// Times of the place's axis to and from the reel's.
+    double playhead() const { return double(m_document->playhead() - originOf(*m_document->project(), m_place)); }
+    void setPlayhead(double frame);
 
-    struct KeyAddress {
-        CurveAddress curve;
-        int key = -1;
-        bool operator==(const KeyAddress&) const = default;
-    };
-    const std::optional<KeyAddress>& selectedKey() const { return m_selected; }
-    void selectKey(std::optional<KeyAddress> key);
+    const KeySet& selected() const { return m_selected; }
+    /// The one that was selected last, which the others follow.
+    std::optional<KeyAddress> active() const;
+    bool isSelected(const KeyAddress& key) const;
+    KeyGroup selectedIn(const CurveAddress& curve) const;
+    void select(KeySet keys);
+    void toggle(const KeyAddress& key);
 
-    double playheadFromCut() const;
+    /// Where pasted keys go and keys are added: the curve that was clicked or selected last.
+    CurveAddress current() const;
+    void setCurrent(const CurveAddress& curve);
+
+    LaneLook look(int move, int channel) const;
+    void setLook(int move, int channel, const LaneLook& look);
+
+    /// A box being dragged over the lanes, in global pixels; null outside that.
+    QRect box() const { return m_box; }
+    void setBox(const QRect& box);
+    /// A frame of the axis that something being dragged clings to.
+    std::optional<double> guide() const { return m_guide; }
+    void setGuide(std::optional<double> frame);
 
 signals:
-    void changed(); // axis or selection: repaint
+    void changed();      // axis, keys or selection: look whether to repaint
+    void keysSelected(); // for the menus
+    void placeChanged();
+    void looksChanged();
+    void boxDragged(const QRect& global, bool adding);
+    void laneWanted(int move, int channel, int by); // the lane that many below one gets the focus
     void problem(const QString& text);
 
 private:
+    void findPlace();
+    void dropStale();
+    QString lookKey(int move, int channel) const;
+
     Document* m_document;
+    StackPlace m_place;
     FrameScale m_frames;
-    std::optional<KeyAddress> m_selected;
+    KeySet m_selected;
+    CurveAddress m_current;
+    std::map<QString, LaneLook> m_looks;
+    QRect m_box;
+    std::optional<double> m_guide;
 };
 
 } // namespace virga

@@ -4,93 +4,145 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QMenu>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
+#include <algorithm>
 
 #include "app/commands/cut_commands.h"
+#include "app/commands/key_commands.h"
 #include "app/lanes/key_editor.h"
+#include "app/lanes/lane_picture.h"
 #include "app/lanes/shape_menu.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
-#include "core/curve/curve_edit.h"
+#include "core/curve/easing_library.h"
 
 namespace virga {
+namespace {
+
+constexpr int resizeGrip = 4;
+
+const Move* moveAt(const LaneContext& context, int move) {
+    const Stack* stack = context.stack();
+    return stack && move < int(stack->size()) ? &(*stack)[std::size_t(move)] : nullptr;
+}
+
+} // namespace
 
 LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* parent)
     : QWidget(parent), m_context(context), m_move(move), m_channel(channel) {
     setFixedWidth(laneHeaderWidth);
+    setMouseTracking(true);
     const auto project = context->document()->project();
-    const ChannelInfo& info = channelInfoAt(*project, address(Side::Outgoing));
-    const QString name = QString::fromUtf8(info.label.data(), int(info.label.size()));
+    const ChannelInfo& info = channelInfoAt(*project, address(Side::Incoming));
+    QString name = QString::fromUtf8(info.label.data(), int(info.label.size()));
+    int nth = 1; // several moves of a kind are told apart
+    for (int m = 0; m < move; ++m) nth += (*context->stack())[std::size_t(m)].kind == moveAt(*context, move)->kind;
+    if (nth > 1) name += QStringLiteral(" %1").arg(nth);
     auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(12, 5, 10, 4);
-    column->setSpacing(3);
-    auto* head = new QHBoxLayout;
-    head->setSpacing(0);
-    m_title = label(name, "title", this);
-    head->addWidget(m_title);
-    head->addStretch(1);
-    m_eye = iconButton("eye", tr("Turn this move off or on"), this, 24);
-    m_eye->setObjectName("quiet");
-    connect(m_eye, &QToolButton::clicked, this, [this] {
-        const auto p = m_context->document()->project();
-        setMoveEnabled(*m_context->document(), m_context->document()->cut(), m_move,
-                       !transitionAt(*p, m_context->document()->cut()).moves[std::size_t(m_move)].enabled);
-    });
-    head->addWidget(m_eye);
-    auto* more = iconButton("more", tr("More for this move"), this, 24);
-    more->setObjectName("quiet");
-    connect(more, &QToolButton::clicked, this, [this, more] {
-        QMenu menu(this);
-        fillMenu(&menu);
-        menu.exec(more->mapToGlobal(QPoint(0, more->height())));
-    });
-    head->addWidget(more);
-    column->addLayout(head);
-    auto* grid = new QGridLayout;
+    column->setContentsMargins(4, 0, 10, 0);
+    column->setSpacing(0);
+    buildHead(name);
+    m_body = new QWidget(this);
+    m_body->setMouseTracking(true);
+    column->addWidget(m_body);
+    column->addStretch(1);
+    auto* grid = new QGridLayout(m_body);
+    grid->setContentsMargins(8, 1, 0, 4);
     grid->setHorizontalSpacing(4);
     grid->setVerticalSpacing(3);
-    for (const Side side : {Side::Outgoing, Side::Incoming}) {
-        const int row = side == Side::Incoming;
-        for (const bool end : {false, true}) {
-            auto* field = new NumberField(this);
-            setUpChannelField(field, info, project->settings.size);
-            field->setSide(side == Side::Outgoing ? "outgoing" : "incoming");
-            field->setEmptyText(QStringLiteral("–"));
-            const QString what = side == Side::Outgoing ? (end ? tr("%1, outgoing end") : tr("%1, outgoing start"))
-                                                        : (end ? tr("%1, incoming end") : tr("%1, incoming start"));
-            field->setAccessibleName(what.arg(name));
-            field->setToolTip(tr("%1. Takes arithmetic and units.").arg(what.arg(name)));
-            connect(field, &NumberField::edited, this, [this, side, end](double value) { enter(side, end, value); });
-            grid->addWidget(field, row, end ? 2 : 0);
-            m_fields[row][end] = field;
-        }
-        grid->addWidget(label(QStringLiteral("→"), "caption", this), row, 1);
-        m_shapes[row] = new ShapeChip(this);
-        connect(m_shapes[row], &ShapeChip::chosen, this, [this, side](const Shape& shape, const QString& shapeName) {
-            const CurveAddress at = address(side);
-            Curve curve = curveAt(*m_context->document()->project(), at);
-            for (int i = 0; i + 1 < int(curve.keys.size()); ++i) curve = withShape(curve, i, shape);
-            setCurve(*m_context->document(), at, curve, tr("shape %1").arg(shapeName.toLower()));
+    int row = 0;
+    for (const Side side : {Side::Outgoing, Side::Incoming})
+        if (hasSide(context->place(), side)) buildSide(side, row++, name);
+    if (context->place().kind == StackPlace::Cut) {
+        m_match = new QPushButton(tr("match\nspeed"), m_body);
+        m_match->setFixedSize(50, 43);
+        m_match->setStyleSheet("font-size: 10px; padding: 0;");
+        m_match->setToolTip(tr("Give the incoming side the speed that the outgoing side has at the cut"));
+        m_match->setAccessibleName(tr("Match speed of %1").arg(name));
+        connect(m_match, &QPushButton::clicked, this, [this] {
+            const QString why = matchSpeed(*m_context->document(), m_context->place().index, m_move, m_channel);
+            if (!why.isEmpty()) emit m_context->problem(why);
         });
-        grid->addWidget(m_shapes[row], row, 3);
+        grid->addWidget(m_match, 0, 4, 2, 1);
+    } else {
+        grid->setColumnStretch(4, 1);
     }
-    m_match = new QPushButton(tr("match\nspeed"), this);
-    m_match->setFixedSize(50, 43);
-    m_match->setStyleSheet("font-size: 10px; padding: 0;");
-    m_match->setToolTip(tr("Give the incoming side the speed that the outgoing side has at the cut"));
-    m_match->setAccessibleName(tr("Match speed of %1").arg(name));
-    connect(m_match, &QPushButton::clicked, this, [this] {
-        const QString why = matchSpeed(*m_context->document(), m_context->document()->cut(), m_move, m_channel);
-        if (!why.isEmpty()) emit m_context->problem(why);
-    });
-    grid->addWidget(m_match, 0, 4, 2, 1);
-    column->addLayout(grid);
-    column->addStretch(1);
     connect(context, &LaneContext::changed, this, &LaneHeader::refresh);
     refresh();
+}
+
+void LaneHeader::buildHead(const QString& name) {
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(0, 1, 0, 0);
+    head->setSpacing(0);
+    const auto quiet = [&](const char* icon, const QString& tip, int size) {
+        auto* b = iconButton(icon, tip, this, size);
+        b->setObjectName("quiet");
+        head->addWidget(b);
+        return b;
+    };
+    m_fold = quiet("unfolded", tr("Fold the lane %1").arg(name), 20);
+    connect(m_fold, &QToolButton::clicked, this, [this] { setFolded(!m_context->look(m_move, m_channel).folded); });
+    m_title = label(name, "title", this);
+    m_title->setAttribute(Qt::WA_TransparentForMouseEvents); // it is taken hold of through the header
+    head->addWidget(m_title);
+    head->addStretch(1);
+    m_solo = quiet("solo", tr("Only this move: %1").arg(name), 22);
+    connect(m_solo, &QToolButton::clicked, this, [this] {
+        if (const Move* m = moveAt(*m_context, m_move))
+            setMoveSolo(*m_context->document(), m_context->place(), m_move, !m->solo);
+    });
+    m_eye = quiet("eye", tr("Turn this move off or on"), 22);
+    connect(m_eye, &QToolButton::clicked, this, [this] {
+        if (const Move* m = moveAt(*m_context, m_move))
+            setMoveEnabled(*m_context->document(), m_context->place(), m_move, !m->enabled);
+    });
+    m_more = quiet("more", tr("More for this lane"), 22);
+    connect(m_more, &QToolButton::clicked, this, [this] {
+        QMenu menu(this);
+        fillMenu(&menu);
+        menu.exec(m_more->mapToGlobal(QPoint(0, m_more->height())));
+    });
+    static_cast<QVBoxLayout*>(layout())->addLayout(head);
+}
+
+void LaneHeader::buildSide(Side side, int row, const QString& name) {
+    const auto project = m_context->document()->project();
+    const ChannelInfo& info = channelInfoAt(*project, address(side));
+    auto* grid = static_cast<QGridLayout*>(m_body->layout());
+    const bool drift = m_context->place().kind == StackPlace::Drift;
+    const bool atCut = m_context->place().kind == StackPlace::Cut;
+    const QString sideName = drift                    ? tr("drift")
+                             : side == Side::Outgoing ? (atCut ? tr("outgoing") : tr("exit"))
+                                                      : (atCut ? tr("incoming") : tr("entrance"));
+    const int s = side == Side::Incoming;
+    for (const bool end : {false, true}) {
+        auto* field = new NumberField(m_body);
+        setUpChannelField(field, info, project->settings.size);
+        if (!drift) field->setSide(side == Side::Outgoing ? "outgoing" : "incoming");
+        field->setEmptyText(QStringLiteral("–"));
+        const QString what = (end ? tr("%1, %2 end") : tr("%1, %2 start")).arg(name, sideName);
+        field->setAccessibleName(what);
+        field->setToolTip(tr("%1. Takes arithmetic and units.").arg(what));
+        connect(field, &NumberField::edited, this, [this, side, end](double value) { enter(side, end, value); });
+        grid->addWidget(field, row, end ? 2 : 0);
+        m_fields[s][end] = field;
+    }
+    grid->addWidget(label(QStringLiteral("→"), "caption", m_body), row, 1);
+    m_shapes[s] = new ShapeChip(m_body);
+    m_shapes[s]->setAccessibleName(tr("Shape of %1, %2").arg(name, sideName));
+    connect(m_shapes[s], &QToolButton::clicked, this, [this, side] { emit shapesWanted(side); });
+    grid->addWidget(m_shapes[s], row, 3);
+}
+
+void LaneHeader::setFolded(bool folded) {
+    LaneLook look = m_context->look(m_move, m_channel);
+    look.folded = folded;
+    m_context->setLook(m_move, m_channel, look);
 }
 
 void LaneHeader::enter(Side side, bool end, double value) {
@@ -104,59 +156,160 @@ void LaneHeader::enter(Side side, bool end, double value) {
     setSideValues(*m_context->document(), at, end ? first : value, end ? value : last);
 }
 
-void LaneHeader::refresh() {
-    const auto project = m_context->document()->project();
-    if (!hasCurve(*project, address(Side::Outgoing))) return;
-    const Move& move = transitionAt(*project, m_context->document()->cut()).moves[std::size_t(m_move)];
-    for (const Side side : {Side::Outgoing, Side::Incoming}) {
-        const int row = side == Side::Incoming;
-        const Curve& curve = curveAt(*project, address(side));
-        for (const bool end : {false, true}) {
-            if (curve.isEmpty())
-                m_fields[row][end]->clearValue();
-            else
-                m_fields[row][end]->setValue(end ? curve.keys.back().value : curve.keys.front().value);
-        }
-        const int last = int(curve.keys.size()) - 2;
-        auto shape = last >= 0 ? shapeOf(curve, side == Side::Outgoing ? last : 0) : std::nullopt;
-        if (last >= 0 && !shape) shape = Shape{Interpolation::Linear};
-        m_shapes[row]->setShape(shape, side == Side::Outgoing ? theme().outgoing : theme().incoming);
+void LaneHeader::refreshSide(Side side) {
+    const int s = side == Side::Incoming;
+    if (!m_fields[s][0]) return;
+    const Curve& curve = curveAt(*m_context->document()->project(), address(side));
+    for (const bool end : {false, true}) {
+        NumberField* field = m_fields[s][end];
+        if (curve.isEmpty())
+            field->clearValue();
+        else
+            field->setValue(end ? curve.keys.back().value : curve.keys.front().value);
     }
-    m_match->setEnabled(curveAt(*project, address(Side::Outgoing)).keys.size() >= 2);
-    const QString icon = move.enabled ? "eye" : "eye-off";
-    m_eye->setIcon(virga::icon(icon));
-    m_title->setEnabled(move.enabled);
+    // The segment at the cut speaks for the side; a shape of several segments is shown whole.
+    const int last = int(curve.keys.size()) - 1;
+    std::optional<Easing> easing;
+    if (last >= 1) {
+        const KeyRun run = runAround(curve, side == Side::Outgoing ? last - 1 : 0);
+        easing = easingOf(curve, run.first, run.last);
+        if (!easing) easing = easingOf(Shape{Interpolation::Linear});
+    }
+    m_shapes[s]->setEasing(easing, m_context->place().kind == StackPlace::Drift ? theme().text
+                                   : side == Side::Outgoing                     ? theme().outgoing
+                                                                                : theme().incoming);
+}
+
+void LaneHeader::refresh() {
+    const Move* move = moveAt(*m_context, m_move);
+    if (!move || !hasCurve(*m_context->document()->project(), address(Side::Incoming))) return;
+    for (const Side side : {Side::Outgoing, Side::Incoming}) refreshSide(side);
+    const auto project = m_context->document()->project();
+    if (m_match) m_match->setEnabled(curveAt(*project, address(Side::Outgoing)).keys.size() >= 2);
+    const auto show = [](QToolButton* button, const QString& name) {
+        if (button->property("iconName").toString() == name) return;
+        button->setProperty("iconName", name);
+        button->setIcon(icon(name));
+    };
+    show(m_eye, move->enabled ? "eye" : "eye-off");
+    show(m_solo, move->solo ? "solo-on" : "solo");
+    m_title->setEnabled(isOn(*m_context->stack(), *move));
+    const bool folded = m_context->look(m_move, m_channel).folded;
+    show(m_fold, folded ? "folded" : "unfolded");
+    m_body->setVisible(!folded);
 }
 
 void LaneHeader::fillMenu(QMenu* menu) {
+    const Move* move = moveAt(*m_context, m_move);
+    if (!move) return;
     Document* document = m_context->document();
-    const auto project = document->project();
-    const int cut = document->cut();
-    const Move& move = transitionAt(*project, cut).moves[std::size_t(m_move)];
-    if (move.kind == MoveKind::Zoom) {
-        auto* even = menu->addAction(tr("Even zoom"));
-        even->setCheckable(true);
-        even->setChecked(move.even);
-        even->setToolTip(tr("Equal steps look equal"));
-        connect(even, &QAction::triggered, this,
-                [this, document, cut](bool on) { setEvenZoom(*document, cut, m_move, on); });
-        menu->addSeparator();
-    }
-    for (const Side side : {Side::Outgoing, Side::Incoming})
-        menu->addAction(side == Side::Outgoing ? tr("Clear the outgoing side") : tr("Clear the incoming side"), this,
-                        [this, document, side] {
-                            Curve empty = curveAt(*document->project(), address(side));
-                            empty.keys.clear();
-                            setCurve(*document, address(side), empty, tr("clear side"));
-                        });
+    const StackPlace place = m_context->place();
+    const auto check = [&](const QString& text, bool on, auto action) {
+        QAction* a = menu->addAction(text);
+        a->setCheckable(true);
+        a->setChecked(on);
+        connect(a, &QAction::triggered, this, action);
+    };
+    if (move->kind == MoveKind::Zoom)
+        check(tr("Even zoom"), move->even,
+              [this, document, place](bool on) { setEvenZoom(*document, place, m_move, on); });
+    const LaneLook look = m_context->look(m_move, m_channel);
+    check(tr("Hold the value axis"), look.held.has_value(), [this, look, document](bool on) {
+        LaneLook next = look;
+        next.held.reset();
+        if (on) {
+            const auto& info = channelInfoAt(*document->project(), address(Side::Incoming));
+            const Stack& stack = *m_context->stack();
+            const ValueScale v = ValueScale::fitting(stack[std::size_t(m_move)].channels[std::size_t(m_channel)], info,
+                                                     spaceOf(stack[std::size_t(m_move)], m_channel), 0, 1);
+            next.held = ValueRange{v.low, v.high};
+        }
+        m_context->setLook(m_move, m_channel, next);
+    });
+    check(tr("Folded"), look.folded, [this](bool on) { setFolded(on); });
+    if (look.height > 0)
+        menu->addAction(tr("Usual height"), this, [this, look] {
+            LaneLook next = look;
+            next.height = 0;
+            m_context->setLook(m_move, m_channel, next);
+        });
     menu->addSeparator();
-    menu->addAction(tr("Remove this move"), this, [this, document, cut] { removeMove(*document, cut, m_move); });
+    const int count = int(m_context->stack()->size());
+    auto* up = menu->addAction(tr("Move up"), this,
+                               [this, document, place] { moveInStack(*document, place, m_move, m_move - 1); });
+    auto* down = menu->addAction(tr("Move down"), this,
+                                 [this, document, place] { moveInStack(*document, place, m_move, m_move + 1); });
+    up->setEnabled(m_move > 0);
+    down->setEnabled(m_move + 1 < count);
+    menu->addSeparator();
+    menu->addAction(tr("Select all its keys"), this, [this, document, place] {
+        m_context->select(keysOfLane(*document->project(), place, m_move, m_channel));
+    });
+    for (const Side side : {Side::Outgoing, Side::Incoming}) {
+        if (!hasSide(place, side) || place.kind != StackPlace::Cut) continue;
+        const bool out = side == Side::Outgoing;
+        auto* a = menu->addAction(
+            out ? tr("Carry the outgoing side on") : tr("Lead up to the incoming side"), this,
+            [this, document, side] { mirrorKeys(*document, keysOf(*document->project(), address(side)), true); });
+        a->setEnabled(!curveAt(*document->project(), address(side)).isEmpty());
+    }
+    menu->addSeparator();
+    for (const Side side : {Side::Outgoing, Side::Incoming})
+        if (hasSide(place, side))
+            menu->addAction(place.kind == StackPlace::Drift ? tr("Clear its keys")
+                            : side == Side::Outgoing        ? tr("Clear the outgoing side")
+                                                            : tr("Clear the incoming side"),
+                            this, [this, document, side] {
+                                Curve empty = curveAt(*document->project(), address(side));
+                                empty.keys.clear();
+                                setCurve(*document, address(side), empty, tr("clear side"));
+                            });
+    menu->addAction(tr("Remove this move"), this, [this, document, place] { removeMove(*document, place, m_move); });
 }
 
 void LaneHeader::contextMenuEvent(QContextMenuEvent* event) {
     QMenu menu(this);
     fillMenu(&menu);
     menu.exec(event->globalPos());
+}
+
+void LaneHeader::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    m_pressAt = event->globalPosition().toPoint();
+    m_pressHeight = height();
+    m_drag = event->position().y() >= height() - resizeGrip && !m_context->look(m_move, m_channel).folded
+                 ? Drag::Resize
+                 : Drag::Pressed;
+}
+
+void LaneHeader::mouseMoveEvent(QMouseEvent* event) {
+    const QPoint at = event->globalPosition().toPoint();
+    if (m_drag == Drag::None) {
+        const bool grip = event->position().y() >= height() - resizeGrip;
+        setCursor(grip && !m_context->look(m_move, m_channel).folded ? Qt::SizeVerCursor : Qt::ArrowCursor);
+        return;
+    }
+    if (m_drag == Drag::Resize) {
+        LaneLook look = m_context->look(m_move, m_channel);
+        look.height = std::clamp(m_pressHeight + at.y() - m_pressAt.y(), laneHeight, 500);
+        m_context->setLook(m_move, m_channel, look);
+        return;
+    }
+    if (m_drag == Drag::Pressed && std::abs(at.y() - m_pressAt.y()) < 6) return;
+    m_drag = Drag::Carry;
+    setCursor(Qt::ClosedHandCursor);
+    emit carried(m_move, at, false);
+}
+
+void LaneHeader::mouseReleaseEvent(QMouseEvent* event) {
+    const Drag drag = std::exchange(m_drag, Drag::None);
+    unsetCursor();
+    if (drag == Drag::Carry) emit carried(m_move, event->globalPosition().toPoint(), true);
+}
+
+void LaneHeader::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (event->button() == Qt::LeftButton && event->position().y() < foldedHeight)
+        setFolded(!m_context->look(m_move, m_channel).folded);
 }
 
 void LaneHeader::paintEvent(QPaintEvent*) {

@@ -1,5 +1,5 @@
 #pragma once
-// The frames from the cut above the lanes; a drag in it scrubs.
+// The frames from the cut, or of the clip, above the lanes. A drag in it scrubs, the wheel pans and with Ctrl zooms.
 #include <QWidget>
 
 #include "app/lanes/lane_context.h"
@@ -16,6 +16,7 @@ protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
 
 private:
     void scrub(double x);

@@ -6,14 +6,14 @@
 namespace virga {
 
 FrameScale FrameScale::zoomed(double factor, double x) const {
-    const double frame = frameAt(x), next = std::clamp(pixelsPerFrame * factor, 3.0, 200.0);
+    const double frame = frameAt(x), next = std::clamp(pixelsPerFrame * factor, leastPerFrame, mostPerFrame);
     return {x - frame * next, next};
 }
 
 int FrameScale::labelStep() const {
-    for (const int step : {1, 2, 5, 10, 25, 50, 100})
+    for (const int step : {1, 2, 5, 10, 25, 50, 100, 250})
         if (step * pixelsPerFrame >= 30) return step;
-    return 200;
+    return 500;
 }
 
 ValueScale ValueScale::fitting(const Channel& channel, const ChannelInfo& info, Space space, double top,
@@ -56,38 +56,78 @@ std::optional<LanePoint> arriveHandleAt(const Curve& curve, int key, const Frame
                      values.yOfSpace(toSpace(b.value, curve.space) - b.arrive.rise)};
 }
 
-LaneHit hitLane(const Channel& channel, const FrameScale& frames, const ValueScale& values, double x, double y,
-                const std::optional<SelectedKey>& selected) {
+SpeedScale SpeedScale::fitting(const Channel& channel, double floor, double height) {
+    double fastest = 0;
+    for (const Curve* curve : {&channel.outgoing, &channel.incoming})
+        for (std::size_t i = 0; i + 1 < curve->keys.size(); ++i) {
+            const double a = curve->keys[i].time, b = curve->keys[i + 1].time;
+            for (int k = 0; k <= 12; ++k) {
+                const double t = a + (b - a) * k / 12;
+                fastest = std::max(fastest, std::abs(k == 12 ? speedBefore(*curve, t) : speedAfter(*curve, t)));
+            }
+        }
+    return {floor, fastest > 1e-9 ? height / fastest : height};
+}
+
+std::vector<HandleRef> shownHandles(const Curve& curve, const KeyGroup& selected) {
+    std::vector<HandleRef> handles;
+    if (selected.size() > 6) return handles;
+    const auto add = [&](int key, bool leave) {
+        const HandleRef h{key, leave};
+        if (key >= 0 && key < int(curve.keys.size()) && std::find(handles.begin(), handles.end(), h) == handles.end())
+            handles.push_back(h);
+    };
+    for (const int key : selected) {
+        add(key, true), add(key + 1, false); // the segment that leaves it
+        add(key - 1, true), add(key, false); // and the one that comes in
+    }
+    return handles;
+}
+
+LaneHit hitLane(const Channel& channel, const LaneAxes& axes, double x, double y, const SideKeys& selected,
+                bool drift) {
     const auto near = [&](double px, double py, double radius) { return std::hypot(x - px, y - py) <= radius; };
-    if (selected) {
-        const Curve& curve = channel.side(selected->side);
-        const auto ring = [&](std::optional<LanePoint> at) { return at && near(at->x, at->y, 6.5); };
-        for (const int key : {selected->key, selected->key - 1})
-            if (ring(leaveHandleAt(curve, key, frames, values))) return {LaneHit::OnLeave, selected->side, key};
-        for (const int key : {selected->key, selected->key + 1})
-            if (ring(arriveHandleAt(curve, key, frames, values))) return {LaneHit::OnArrive, selected->side, key};
+    for (const Side side : {Side::Outgoing, Side::Incoming}) {
+        const Curve& curve = channel.side(side);
+        for (const HandleRef& h : shownHandles(curve, selected.of(side))) {
+            const auto at = h.leave ? leaveHandleAt(curve, h.key, axes.of(side), axes.values)
+                                    : arriveHandleAt(curve, h.key, axes.of(side), axes.values);
+            if (at && near(at->x, at->y, 6.5)) return {h.leave ? LaneHit::OnLeave : LaneHit::OnArrive, side, h.key};
+        }
     }
     for (const Side side : {Side::Incoming, Side::Outgoing}) {
         const Curve& curve = channel.side(side);
         for (int i = 0; i < int(curve.keys.size()); ++i) {
-            const double kx = frames.xOf(curve.keys[std::size_t(i)].time),
-                         ky = values.yOf(curve.keys[std::size_t(i)].value);
-            // A drop's body is above its tip; both can be grasped. Outgoing and incoming drops on the cut lean apart.
+            const double kx = axes.of(side).xOf(curve.keys[std::size_t(i)].time),
+                         ky = axes.values.yOf(curve.keys[std::size_t(i)].value);
+            // A drop's body is above its tip; both can be grasped.
             if (near(kx, ky - 9, 7.5) || near(kx, ky, 5)) return {LaneHit::OnKey, side, i};
         }
     }
-    const double t = frames.frameAt(x);
+    const auto isThere = [&](Side side, double t) {
+        const Curve& curve = channel.side(side);
+        if (curve.isEmpty()) return false;
+        return drift || (side == Side::Outgoing ? t <= std::max(0.0, curve.keys.back().time)
+                                                : t >= std::min(0.0, curve.keys.front().time));
+    };
     for (const Side side : {Side::Incoming, Side::Outgoing}) {
         const Curve& curve = channel.side(side);
-        if (curve.isEmpty()) continue;
-        if (side == Side::Outgoing ? t > std::max(0.0, curve.keys.back().time)
-                                   : t < std::min(0.0, curve.keys.front().time))
-            continue;
+        const double t = axes.of(side).frameAt(x);
+        if (!isThere(side, t)) continue;
         double nearest = 1e9; // vertical distance over a few pixels across, for steep curves
         for (int dx = -4; dx <= 4; dx += 2)
-            nearest =
-                std::min(nearest, std::hypot(double(dx), y - values.yOf(evaluate(curve, frames.frameAt(x + dx)))));
+            nearest = std::min(
+                nearest, std::hypot(double(dx), y - axes.values.yOf(evaluate(curve, axes.of(side).frameAt(x + dx)))));
         if (nearest <= 7) return {LaneHit::OnCurve, side, segmentAt(curve, t)};
+    }
+    for (const Side side : {Side::Incoming, Side::Outgoing}) {
+        const Curve& curve = channel.side(side);
+        const double t = axes.of(side).frameAt(x);
+        const int segment = segmentAt(curve, t);
+        if (!isThere(side, t) || segment < 0 || (!drift && (side == Side::Outgoing ? t > 0 : t < 0)) ||
+            curve.keys[std::size_t(segment)].next == Interpolation::Hold)
+            continue;
+        if (std::abs(y - axes.speeds.yOf(speedAfter(curve, t))) <= 5) return {LaneHit::OnSpeed, side, segment};
     }
     return {};
 }

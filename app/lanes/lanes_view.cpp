@@ -1,5 +1,6 @@
 #include "app/lanes/lanes_view.h"
 
+#include <QFrame>
 #include <QHBoxLayout>
 #include <QMenu>
 #include <QPainter>
@@ -9,8 +10,10 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <QWheelEvent>
+#include <algorithm>
 
 #include "app/commands/cut_commands.h"
+#include "app/commands/key_commands.h"
 #include "app/lanes/lane_chart.h"
 #include "app/lanes/lane_header.h"
 #include "app/lanes/lane_ruler.h"
@@ -18,11 +21,12 @@
 #include "app/style/controls.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
+#include "core/curve/css_easing.h"
 
 namespace virga {
 
-LanesView::LanesView(Document* document, QWidget* parent)
-    : QWidget(parent), m_document(document), m_context(new LaneContext(document, this)) {
+LanesView::LanesView(Document* document, FrameService* frames, QWidget* parent)
+    : QWidget(parent), m_document(document), m_frames(frames), m_context(new LaneContext(document, this)) {
     setObjectName("lanes");
     setAccessibleName(tr("Lanes"));
     auto* column = new QVBoxLayout(this);
@@ -30,53 +34,78 @@ LanesView::LanesView(Document* document, QWidget* parent)
     column->setSpacing(0);
     auto* top = new QHBoxLayout;
     top->setSpacing(0);
-    auto* corner = new QWidget(this);
-    corner->setFixedSize(laneHeaderWidth, 24);
-    auto* cornerRow = new QHBoxLayout(corner);
-    cornerRow->setContentsMargins(12, 0, 6, 0);
-    m_title = new ElidedLabel(corner);
-    m_title->setObjectName("heading");
-    cornerRow->addWidget(m_title, 1);
-    auto* add = new QToolButton(corner);
-    add->setObjectName("quiet");
-    add->setText(tr("+ move"));
-    add->setToolTip(tr("Add a move to this cut"));
-    add->setPopupMode(QToolButton::InstantPopup);
-    auto* menu = new QMenu(add);
-    for (const MoveInfo& info : allMoves())
-        menu->addAction(icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))),
-                        QString::fromUtf8(info.label.data(), int(info.label.size())), this,
-                        [this, kind = info.kind] { addMove(*m_document, m_document->cut(), kind); });
-    add->setMenu(menu);
-    add->setStyleSheet("QToolButton::menu-indicator { image: none; }");
-    cornerRow->addWidget(add);
-    top->addWidget(corner);
+    top->addWidget(buildCorner());
     top->addWidget(new LaneRuler(m_context, this), 1);
     column->addLayout(top);
     m_scroll = new QScrollArea(this);
     m_scroll->setWidgetResizable(true);
     m_scroll->setFrameShape(QFrame::NoFrame);
+    m_scroll->setFocusPolicy(Qt::NoFocus);
     m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     column->addWidget(m_scroll, 1);
     auto* speedRow = new QHBoxLayout;
     speedRow->setSpacing(0);
     auto* speedHeader = new SpeedHeader(m_context, this);
-    auto* speedChart = new SpeedChart(m_context, this);
-    speedHeader->setFixedHeight(86);
-    speedChart->setFixedHeight(86);
+    m_speed = new SpeedChart(m_context, this);
+    speedHeader->setFixedHeight(laneHeight);
+    m_speed->setFixedHeight(laneHeight);
     speedRow->addWidget(speedHeader);
-    speedRow->addWidget(speedChart, 1);
+    speedRow->addWidget(m_speed, 1);
     column->addLayout(speedRow);
+    m_place = new QFrame(this);
+    m_place->setStyleSheet(QStringLiteral("background: %1;").arg(theme().strong.name()));
+    m_place->hide();
     connect(m_context, &LaneContext::problem, this, &LanesView::problem);
+    connect(m_context, &LaneContext::looksChanged, this, &LanesView::showLooks);
+    connect(m_context, &LaneContext::boxDragged, this, [this](const QRect& box, bool adding) {
+        KeySet keys = adding ? m_context->selected() : KeySet{};
+        for (const Row& row : m_lanes)
+            for (const KeyAddress& k : row.chart->keysIn(box))
+                if (std::find(keys.begin(), keys.end(), k) == keys.end()) keys.push_back(k);
+        m_context->select(keys);
+    });
+    connect(m_context, &LaneContext::laneWanted, this, [this](int move, int channel, int by) {
+        for (std::size_t i = 0; i < m_lanes.size(); ++i) {
+            if (m_lanes[i].move != move || m_lanes[i].channel != channel) continue;
+            const auto to = std::clamp<std::ptrdiff_t>(std::ptrdiff_t(i) + by, 0, std::ptrdiff_t(m_lanes.size()) - 1);
+            LaneChart* chart = m_lanes[std::size_t(to)].chart;
+            chart->setFocus(Qt::OtherFocusReason);
+            m_scroll->ensureWidgetVisible(chart, 0, 0);
+            return chart->selectNearest();
+        }
+    });
     connect(document, &Document::projectChanged, this, &LanesView::rebuild);
     connect(document, &Document::selectionChanged, this, [this] {
         rebuild();
         fit();
     });
-    connect(document, &Document::projectChanged, add, [this, add] { add->setEnabled(m_document->cut() >= 0); });
-    connect(document, &Document::selectionChanged, add, [this, add] { add->setEnabled(m_document->cut() >= 0); });
-    add->setEnabled(false);
     rebuild();
+}
+
+QWidget* LanesView::buildCorner() {
+    auto* corner = new QWidget(this);
+    corner->setFixedSize(laneHeaderWidth, 24);
+    auto* row = new QHBoxLayout(corner);
+    row->setContentsMargins(12, 0, 6, 0);
+    m_title = new ElidedLabel(corner);
+    m_title->setObjectName("heading");
+    row->addWidget(m_title, 1);
+    m_add = new QToolButton(corner);
+    m_add->setObjectName("quiet");
+    m_add->setText(tr("+ move"));
+    m_add->setToolTip(tr("Add a move"));
+    m_add->setAccessibleName(tr("Add a move"));
+    m_add->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(m_add);
+    for (const MoveInfo& info : allMoves())
+        menu->addAction(icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))),
+                        QString::fromUtf8(info.label.data(), int(info.label.size())), this,
+                        [this, kind = info.kind] { addMove(*m_document, m_context->place(), kind); });
+    m_add->setMenu(menu);
+    m_add->setStyleSheet("QToolButton::menu-indicator { image: none; }");
+    m_add->setEnabled(false);
+    row->addWidget(m_add);
+    return corner;
 }
 
 LaneChart* LanesView::chart(int move, int channel) const {
@@ -91,8 +120,65 @@ LaneHeader* LanesView::header(int move, int channel) const {
     return nullptr;
 }
 
+bool LanesView::hasFocusInside() const {
+    const QWidget* focus = window()->focusWidget();
+    return focus && isAncestorOf(focus);
+}
+
+int LanesView::chartWidth() const {
+    return std::max(200, width() - laneHeaderWidth);
+}
+
 void LanesView::fit() {
-    m_context->fit(std::max(200, width() - laneHeaderWidth));
+    m_context->fit(chartWidth());
+}
+
+void LanesView::fitSelection() {
+    m_context->fitSelection(chartWidth());
+}
+
+void LanesView::focusLanes() {
+    if (m_lanes.empty()) return;
+    const CurveAddress at = m_context->current();
+    LaneChart* to = chart(at.move, at.channel);
+    if (!to) to = m_lanes.front().chart;
+    to->setFocus(Qt::ShortcutFocusReason);
+    if (!hasKeys()) to->selectNearest();
+}
+
+void LanesView::openShapes() {
+    if (m_lanes.empty()) return;
+    KeySet keys = m_context->selected();
+    if (keys.empty()) keys = keysOf(*m_document->project(), m_context->current());
+    if (!keys.empty()) m_lanes.front().chart->openShapes(keys);
+}
+
+void LanesView::addKeyAtPlayhead() {
+    const CurveAddress at = m_context->current();
+    LaneChart* to = chart(at.move, at.channel);
+    if (!to && !m_lanes.empty()) to = m_lanes.front().chart;
+    if (!to) return;
+    to->setFocus(Qt::ShortcutFocusReason);
+    to->addKeyAtPlayhead();
+}
+
+QString LanesView::paste(const std::string& text, bool atPlayhead, bool mirrored) {
+    if (!holdsKeys(text)) { // perhaps the shape of something, as text
+        const auto easing = easingFromCss(text);
+        if (!easing) return tr("There are no keys on the clipboard, and no shape as CSS text.");
+        const auto stretches = stretchesOf(*m_document->project(), m_context->selected());
+        if (stretches.empty()) return tr("Select the keys between which the shape should lie.");
+        setEasing(*m_document, stretches, *easing, tr("paste shape"));
+        return {};
+    }
+    PasteTarget target{m_context->current(), std::nullopt, mirrored};
+    if (atPlayhead)
+        target.firstAt =
+            m_context->playhead() - sideOrigin(*m_document->project(), target.curve.place, target.curve.side);
+    const auto keys = pasteKeys(*m_document, text, target);
+    if (!keys) return QString::fromStdString(describe(keys.error()));
+    m_context->select(*keys);
+    return {};
 }
 
 void LanesView::resizeEvent(QResizeEvent* event) {
@@ -120,73 +206,131 @@ void LanesView::paintEvent(QPaintEvent*) {
 
 void LanesView::refreshTitle() {
     const auto project = m_document->project();
-    const int cut = m_document->cut();
-    m_title->setFullText(cut < 0 ? tr("No cut yet")
-                                 : tr("Cut %1 · %2 → %3")
-                                       .arg(cut + 1)
-                                       .arg(QString::fromStdString(project->reel[std::size_t(cut)].name),
-                                            QString::fromStdString(project->reel[std::size_t(cut) + 1].name)));
+    const StackPlace place = m_context->place();
+    m_add->setEnabled(m_context->stack() != nullptr);
+    if (!m_context->stack()) return m_title->setFullText(tr("No cut yet"));
+    const auto i = std::size_t(place.index);
+    const auto text = [](const std::string& s) { return QString::fromStdString(s); };
+    switch (place.kind) {
+    case StackPlace::Cut:
+        return m_title->setFullText(tr("Cut %1 · %2 → %3")
+                                        .arg(place.index + 1)
+                                        .arg(text(project->reel[i].name), text(project->reel[i + 1].name)));
+    case StackPlace::Drift:
+        return m_title->setFullText(tr("Drift of %1").arg(text(project->reel[i].name)));
+    case StackPlace::Overlay:
+        return m_title->setFullText(tr("Overlay %1").arg(text(project->overlays[i].clip.name)));
+    case StackPlace::Adjustment:
+        return m_title->setFullText(tr("Adjustment %1").arg(text(project->adjustments[i].name)));
+    }
+}
+
+void LanesView::addRow(int move, int channel) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(0);
+    Row lane{move, channel, new LaneHeader(m_context, move, channel, m_rows),
+             new LaneChart(m_context, m_frames, move, channel, m_rows)};
+    connect(lane.header, &LaneHeader::shapesWanted, this, [this, chart = lane.chart](Side side) {
+        chart->openShapes(keysOf(*m_document->project(), chart->address(side)));
+    });
+    connect(lane.header, &LaneHeader::carried, this, &LanesView::carry);
+    row->addWidget(lane.header);
+    row->addWidget(lane.chart, 1);
+    m_column->addLayout(row, 1);
+    m_lanes.push_back(lane);
+}
+
+void LanesView::addEmptyState() {
+    const bool any = m_context->stack() != nullptr;
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(laneHeaderWidth + 24, 12, 24, 12);
+    row->setSpacing(8);
+    row->addWidget(label(!any ? tr("The moves of a cut are shaped here. Add two clips first.")
+                         : m_context->place().kind == StackPlace::Cut     ? tr("This cut has no move yet.")
+                         : m_context->place().kind == StackPlace::Drift   ? tr("This clip does not move by itself.")
+                         : m_context->place().kind == StackPlace::Overlay ? tr("This overlay does not move.")
+                                                                          : tr("This adjustment moves nothing."),
+                         "caption", m_rows));
+    if (any)
+        for (const MoveInfo& info : allMoves()) {
+            auto* button = new QPushButton(
+                icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))),
+                tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), m_rows);
+            connect(button, &QPushButton::clicked, this,
+                    [this, kind = info.kind] { addMove(*m_document, m_context->place(), kind); });
+            row->addWidget(button);
+        }
+    row->addStretch(1);
+    m_column->addStretch(1);
+    m_column->addLayout(row);
+    m_column->addStretch(1);
 }
 
 void LanesView::rebuild() {
     refreshTitle();
-    const auto project = m_document->project();
-    const int cut = m_document->cut();
-    // Rows are kept while the cut has the same moves: fields keep their focus while values change.
-    QString key = theme().name + QString::number(cut);
-    if (cut >= 0)
-        for (const Move& move : transitionAt(*project, cut).moves)
-            key += QString::fromStdString("|" + move.id + move.kindName);
+    // Rows are kept while the place has the same moves: fields keep their focus while values change.
+    const StackPlace place = m_context->place();
+    QString key = theme().name + QStringLiteral("%1/%2").arg(int(place.kind)).arg(place.index);
+    const Stack* moves = m_context->stack();
+    if (moves)
+        for (const Move& move : *moves) key += QString::fromStdString("|" + move.id + move.kindName);
     if (key == m_builtFor) return;
     m_builtFor = key;
+    const int scrolled = m_scroll->verticalScrollBar()->value();
     m_lanes.clear();
     m_rows = new QWidget;
     m_column = new QVBoxLayout(m_rows);
     m_column->setContentsMargins(0, 0, 0, 0);
     m_column->setSpacing(0);
-    if (cut >= 0) {
-        const Stack& moves = transitionAt(*project, cut).moves;
-        for (int m = 0; m < int(moves.size()); ++m)
-            for (int c = 0; c < int(moveInfo(moves[std::size_t(m)].kind).channels.size()); ++c) {
-                auto* row = new QHBoxLayout;
-                row->setSpacing(0);
-                Row lane{m, c, new LaneHeader(m_context, m, c, m_rows), new LaneChart(m_context, m, c, m_rows)};
-                lane.header->setMinimumHeight(86);
-                lane.chart->setMinimumHeight(86);
-                row->addWidget(lane.header);
-                row->addWidget(lane.chart, 1);
-                m_column->addLayout(row, 1);
-                m_lanes.push_back(lane);
-            }
-    }
-    if (m_lanes.empty()) {
-        auto* row = new QHBoxLayout;
-        row->setContentsMargins(laneHeaderWidth + 24, 12, 24, 12);
-        row->setSpacing(8);
-        auto* words = label(cut < 0 ? tr("The moves of a cut are shaped here. Add two clips first.")
-                                    : tr("This cut has no move yet."),
-                            "caption", m_rows);
-        row->addWidget(words);
-        if (cut >= 0)
-            for (const MoveInfo& info : allMoves()) {
-                auto* button = new QPushButton(
-                    icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))),
-                    tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), m_rows);
-                connect(button, &QPushButton::clicked, this,
-                        [this, kind = info.kind] { addMove(*m_document, m_document->cut(), kind); });
-                row->addWidget(button);
-            }
-        row->addStretch(1);
-        m_column->addStretch(1);
-        m_column->addLayout(row);
-        m_column->addStretch(1);
-    }
+    if (moves)
+        for (int m = 0; m < int(moves->size()); ++m)
+            for (int c = 0; c < int(moveInfo((*moves)[std::size_t(m)].kind).channels.size()); ++c) addRow(m, c);
+    if (m_lanes.empty())
+        addEmptyState();
+    else
+        m_column->addStretch(0); // what is folded or resized leaves room below
+    showLooks();
     if (QWidget* old = m_scroll->takeWidget()) {
         old->hide();
         old->deleteLater(); // a button in it may be the one that was just clicked
     }
     m_scroll->setWidget(m_rows);
     m_rows->show();
+    m_scroll->verticalScrollBar()->setValue(scrolled);
+}
+
+void LanesView::showLooks() {
+    for (const Row& row : m_lanes) {
+        const LaneLook look = m_context->look(row.move, row.channel);
+        for (QWidget* w : {static_cast<QWidget*>(row.header), static_cast<QWidget*>(row.chart)}) {
+            const int height = look.folded ? foldedHeight : look.height;
+            w->setMinimumHeight(height > 0 ? height : laneHeight);
+            w->setMaximumHeight(height > 0 ? height : QWIDGETSIZE_MAX);
+        }
+    }
+}
+
+// A carried move lands where the pointer is among the others; a line shows where.
+void LanesView::carry(int move, const QPoint& globalAt, bool dropped) {
+    m_place->hide();
+    if (m_lanes.empty()) return;
+    const int y = m_rows->mapFromGlobal(globalAt).y();
+    int to = m_lanes.back().move, line = m_rows->height();
+    for (const Row& row : m_lanes) {
+        const QRect r = row.header->geometry();
+        if (y >= r.bottom()) continue;
+        to = row.move;
+        // The whole move is passed by: its line lies before its first lane, or behind its last when going down.
+        for (const Row& other : m_lanes)
+            if (other.move == to)
+                line = to > move ? other.header->geometry().bottom() : std::min(line, other.header->geometry().top());
+        break;
+    }
+    if (dropped) return moveInStack(*m_document, m_context->place(), move, to);
+    const int top = m_rows->mapTo(this, QPoint(0, line)).y();
+    m_place->setGeometry(0, std::clamp(top - 1, 24, height() - 3), width(), 2);
+    m_place->setVisible(to != move);
+    m_place->raise();
 }
 
 } // namespace virga

@@ -1,68 +1,95 @@
 #include "app/lanes/shape_menu.h"
 
-#include <QMenu>
 #include <QPainter>
 #include <QPainterPath>
+#include <algorithm>
 
+#include "app/document/kept_shapes.h"
 #include "app/style/theme.h"
+#include "core/curve/easing_library.h"
 
 namespace virga {
-namespace {
 
-void drawShape(QPainter& p, const Shape& shape, const QRectF& r, const QColor& colour) {
-    const auto at = [&](double x, double y) { return QPointF(r.left() + x * r.width(), r.bottom() - y * r.height()); };
+std::vector<OfferedShape> offeredShapes() {
+    std::vector<OfferedShape> all;
+    const auto text = [](std::string_view s) { return QString::fromUtf8(s.data(), int(s.size())); };
+    for (const NamedEasing& named : allEasings())
+        all.push_back({text(named.label), text(named.family), named.easing, false});
+    for (const KeptShape& kept : KeptShapes::instance().all())
+        all.push_back({kept.name, QObject::tr("My own"), kept.easing, true});
+    return all;
+}
+
+void drawEasing(QPainter& p, const Easing& easing, const QRectF& r, const QColor& colour, double width) {
+    const auto& keys = easing.unit.keys;
+    double low = 0, high = 1; // what overshoots is drawn whole
+    for (int i = 1; i < 40; ++i) {
+        const double way = wayAt(easing, i / 40.0);
+        low = std::min(low, way), high = std::max(high, way);
+    }
+    const auto at = [&](double x, double y) {
+        return QPointF(r.left() + x * r.width(), r.bottom() - (y - low) / (high - low) * r.height());
+    };
     QPainterPath path(at(0, 0));
-    if (shape.kind == Interpolation::Hold) {
-        path.lineTo(at(1, 0));
-        path.lineTo(at(1, 1));
-    } else if (shape.kind == Interpolation::Linear) {
-        path.lineTo(at(1, 1));
-    } else {
-        path.cubicTo(at(shape.x1, shape.y1), at(shape.x2, shape.y2), at(1, 1));
+    for (std::size_t i = 0; i + 1 < keys.size(); ++i) {
+        const Key &a = keys[i], &b = keys[i + 1];
+        const double d = b.time - a.time;
+        if (a.next == Interpolation::Hold) {
+            path.lineTo(at(b.time, a.value));
+            path.lineTo(at(b.time, b.value));
+        } else if (a.next == Interpolation::Linear) {
+            path.lineTo(at(b.time, b.value));
+        } else {
+            path.cubicTo(at(a.time + a.leave.reach * d, a.value + a.leave.rise),
+                         at(b.time - b.arrive.reach * d, b.value - b.arrive.rise), at(b.time, b.value));
+        }
     }
     p.setRenderHint(QPainter::Antialiasing);
     p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(colour, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    if (low < -0.01 || high > 1.01) { // where start and goal lie
+        p.setPen(QPen(theme().line, 1));
+        for (const double level : {0.0, 1.0}) p.drawLine(at(0, level), at(1, level));
+    }
+    p.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     p.drawPath(path);
 }
 
-} // namespace
-
-QPixmap shapePixmap(const Shape& shape, int size, const QColor& colour, double dpr) {
+QPixmap easingPixmap(const Easing& easing, int size, const QColor& colour, double dpr) {
     QPixmap pixmap(QSize(size, size) * dpr);
     pixmap.setDevicePixelRatio(dpr);
     pixmap.fill(Qt::transparent);
     QPainter p(&pixmap);
-    drawShape(p, shape, QRectF(4, 5, size - 8, size - 10), colour);
+    drawEasing(p, easing, QRectF(4, 5, size - 8, size - 10), colour);
     return pixmap;
 }
 
-void fillShapeMenu(QMenu* menu, const std::function<void(const NamedShape&)>& chosen) {
-    for (const NamedShape& shape : namedShapes()) {
-        auto* action = menu->addAction(QIcon(shapePixmap(shape.shape, 24, theme().text, 2)),
-                                       QString::fromUtf8(shape.label.data(), int(shape.label.size())));
+void fillShapeMenu(QMenu* menu, const std::function<void(const OfferedShape&)>& tried,
+                   const std::function<void(const OfferedShape&)>& chosen) {
+    QString family;
+    QMenu* into = menu;
+    for (const OfferedShape& shape : offeredShapes()) {
+        if (shape.family != family) {
+            into = family.isEmpty() ? menu : menu->addMenu(shape.family);
+            family = shape.family;
+        }
+        auto* action = into->addAction(QIcon(easingPixmap(shape.easing, 24, theme().text, 2)), shape.label);
+        QObject::connect(action, &QAction::hovered, menu, [tried, shape] { tried(shape); });
         QObject::connect(action, &QAction::triggered, menu, [chosen, shape] { chosen(shape); });
-        if (shape.name == "linear" || shape.name == "ease-in-out" || shape.name == "depart-back") menu->addSeparator();
     }
 }
 
 ShapeChip::ShapeChip(QWidget* parent) : QToolButton(parent) {
     setFixedSize(26, 20);
-    setPopupMode(QToolButton::InstantPopup);
     setFocusPolicy(Qt::TabFocus);
     setToolTip(tr("Shape of the curve: click for others"));
     setAccessibleName(tr("Shape"));
-    auto* menu = new QMenu(this);
-    fillShapeMenu(menu, [this](const NamedShape& s) {
-        emit chosen(s.shape, QString::fromUtf8(s.label.data(), int(s.label.size())));
-    });
-    setMenu(menu);
 }
 
-void ShapeChip::setShape(const std::optional<Shape>& shape, const QColor& colour) {
-    m_shape = shape;
+void ShapeChip::setEasing(const std::optional<Easing>& easing, const QColor& colour) {
+    if (m_easing == easing && m_colour == colour) return;
+    m_easing = easing;
     m_colour = colour;
-    setEnabled(shape.has_value());
+    setEnabled(easing.has_value());
     update();
 }
 
@@ -72,7 +99,7 @@ void ShapeChip::paintEvent(QPaintEvent*) {
     p.setPen(QPen(underMouse() || hasFocus() ? theme().faint : theme().line, 1));
     p.setBrush(theme().chart);
     p.drawRoundedRect(QRectF(0.5, 0.5, width() - 1, height() - 1), 3, 3);
-    if (m_shape) drawShape(p, *m_shape, QRectF(6, 5, width() - 12, height() - 10), m_colour);
+    if (m_easing) drawEasing(p, *m_easing, QRectF(6, 5, width() - 12, height() - 10), m_colour);
 }
 
 } // namespace virga

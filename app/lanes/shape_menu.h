@@ -1,35 +1,45 @@
 #pragma once
 // Shapes offered as drawn curves.
 #include <QIcon>
+#include <QMenu>
 #include <QToolButton>
 #include <functional>
+#include <optional>
 
-#include "core/curve/shape.h"
+#include "core/curve/easing.h"
 
-class QMenu;
+class QPainter;
 
 namespace virga {
 
-void fillShapeMenu(QMenu* menu, const std::function<void(const NamedShape&)>& chosen);
+struct OfferedShape {
+    QString label, family;
+    Easing easing;
+    bool own = false; // the user's
+};
+/// The library's and the user's own.
+std::vector<OfferedShape> offeredShapes();
 
-/// A shape drawn in a square of that many pixels.
-QPixmap shapePixmap(const Shape& shape, int size, const QColor& colour, double dpr);
+void drawEasing(QPainter& p, const Easing& easing, const QRectF& where, const QColor& colour, double width = 1.6);
+/// An easing drawn in a square of that many pixels.
+QPixmap easingPixmap(const Easing& easing, int size, const QColor& colour, double dpr);
 
-/// A small button that shows a segment's shape and offers others.
+/// Plain ones on the menu itself, each other family as a menu of its own. `tried` is told what is pointed at.
+void fillShapeMenu(QMenu* menu, const std::function<void(const OfferedShape&)>& tried,
+                   const std::function<void(const OfferedShape&)>& chosen);
+
+/// A small button that shows a shape; a click asks for others.
 class ShapeChip : public QToolButton {
     Q_OBJECT
 public:
     explicit ShapeChip(QWidget* parent = nullptr);
-    void setShape(const std::optional<Shape>& shape, const QColor& colour);
-
-signals:
-    void chosen(const virga::Shape& shape, const QString& label);
+    void setEasing(const std::optional<Easing>& easing, const QColor& colour);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
-    std::optional<Shape> m_shape;
+    std::optional<Easing> m_easing;
     QColor m_colour;
 };
 

@@ -1,90 +1,278 @@
 #include "app/lanes/speed_lane.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
 #include <QPushButton>
+#include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
 
 #include "app/commands/cut_commands.h"
-#include "app/lanes/lane_chart.h"
+#include "app/lanes/lane_picture.h"
 #include "app/style/controls.h"
 #include "app/style/theme.h"
 #include "core/motion/stack_map.h"
+#include "core/motion/stack_match.h"
+#include "core/motion/stack_speed.h"
 
 namespace virga {
+namespace {
+
+constexpr double ceiling = 12, below = 12; // room above and under the chart
+
+std::vector<Side> sidesOf(StackPlace place) {
+    if (place.kind == StackPlace::Drift) return {Side::Incoming};
+    return {Side::Outgoing, Side::Incoming};
+}
+
+} // namespace
 
 SpeedChart::SpeedChart(LaneContext* context, QWidget* parent) : QWidget(parent), m_context(context) {
+    setObjectName(QStringLiteral("speedChart"));
     setMinimumHeight(70);
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("On-screen speed"));
+    setToolTip(tr("Pull the line up or down: the moves follow"));
     connect(context, &LaneContext::changed, this, qOverload<>(&QWidget::update));
+}
+
+double SpeedChart::speedAt(const Project& project, Side side, double time) const {
+    const Stack* stack = stackAt(project, m_context->place());
+    return stack ? instantSpeed(*stack, side, time, project.settings.size) : 0;
+}
+
+// A sample for every four pixels of each side; both share one scale, which is held during a drag.
+void SpeedChart::sample() {
+    const auto project = m_context->document()->project();
+    const Stack* stack = m_context->stack();
+    const StackPlace place = m_context->place();
+    if (!stack) return;
+    if (*stack == m_sampledStack && place == m_sampledPlace && m_context->frames() == m_sampledFrames &&
+        width() == m_sampledWidth)
+        return;
+    m_sampledStack = *stack, m_sampledPlace = place, m_sampledFrames = m_context->frames(), m_sampledWidth = width();
+    double fastest = 5;
+    const double cut = m_context->frames().xOf(0);
+    for (auto& samples : m_sides) samples.clear();
+    const auto in = sideSpan(*project, place, Side::Incoming);
+    for (const Side side : sidesOf(place)) {
+        auto& samples = m_sides[side == Side::Incoming];
+        double from = 0, to = width();
+        if (place.kind == StackPlace::Cut)
+            (side == Side::Outgoing ? to : from) = cut;
+        else // both act together; each is drawn over its half
+            from = side == Side::Outgoing ? m_context->frames().xOf(in.to / 2) : m_context->frames().xOf(0),
+            to = side == Side::Outgoing || place.kind == StackPlace::Drift ? m_context->frames().xOf(in.to)
+                                                                           : m_context->frames().xOf(in.to / 2);
+        from = std::max(from, 0.0), to = std::min(to, double(width()));
+        if (to <= from) continue;
+        for (double x = from;; x += 4) {
+            const double at = std::min(x, to);
+            samples.push_back({at, instantSpeed(*stack, side, timeOn(side, at), project->settings.size)});
+            fastest = std::max(fastest, samples.back().speed);
+            if (x >= to) break;
+        }
+    }
+    if (!m_context->document()->isDragging()) m_fastest = fastest;
+}
+
+double SpeedChart::yOf(double speed) const {
+    const double floor = height() - below;
+    return std::max(-50.0, floor - speed / m_fastest * (floor - ceiling));
+}
+
+QPointF SpeedChart::pointAt(Side side, double time) const {
+    return {m_context->frames(side).xOf(time), yOf(speedAt(*m_context->document()->project(), side, time))};
 }
 
 void SpeedChart::paintEvent(QPaintEvent*) {
     QPainter p(this);
-    p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(rect(), theme().chart);
-    const int cut = m_context->document()->cut();
-    if (cut < 0) return;
-    const auto project = m_context->document()->project();
+    const Stack* stack = m_context->stack();
+    if (!stack) return;
+    sample();
     const FrameScale& frames = m_context->frames();
+    const bool atCut = m_context->place().kind == StackPlace::Cut;
     paintFrameGrid(p, rect(), frames);
-    const Stack& moves = transitionAt(*project, cut).moves;
-    const Size size = project->settings.size;
-    // One sample for every two pixels on each side; both sides share one scale.
-    struct Sample {
-        double x, speed;
-    };
-    std::vector<Sample> sides[2];
-    double fastest = 5;
-    for (const Side side : {Side::Outgoing, Side::Incoming}) {
-        auto& samples = sides[side == Side::Incoming];
-        const double from = side == Side::Outgoing ? 0 : frames.xOf(0),
-                     to = side == Side::Outgoing ? frames.xOf(0) : width();
-        for (double x = from; x < to + 2; x += 2) {
-            const double at = std::min(x, to);
-            samples.push_back({at, instantSpeed(moves, side, frames.frameAt(at), size)});
-            fastest = std::max(fastest, samples.back().speed);
+    p.setRenderHint(QPainter::Antialiasing);
+    const double floor = height() - below, perPercent = (floor - ceiling) / m_fastest;
+    double step = 1000;
+    for (const double s : {1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0})
+        if (s * perPercent >= 20) {
+            step = s;
+            break;
         }
-    }
-    const double floor = height() - 12.0, ceiling = 12, perPercent = (floor - ceiling) / fastest;
-    double step = 5;
-    for (const double s : {1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0}) {
-        step = s;
-        if (s * perPercent >= 20) break;
-    }
     p.setFont(numberFont(10));
-    for (double v = 0; v <= fastest * 1.001; v += step) {
+    for (double v = 0; v <= m_fastest * 1.001; v += step) {
         const double y = std::floor(floor - v * perPercent) + 0.5;
         p.setPen(QPen(v == 0 ? theme().line : theme().grid, 1));
         p.drawLine(QPointF(0, y), QPointF(width(), y));
         p.setPen(theme().dim);
         p.drawText(QRectF(5, y - 13, 60, 12), Qt::AlignLeft | Qt::AlignVCenter, QString::number(v));
     }
-    for (const Side side : {Side::Outgoing, Side::Incoming}) {
-        const auto& samples = sides[side == Side::Incoming];
+    for (const Side side : sidesOf(m_context->place())) {
+        const auto& samples = m_sides[side == Side::Incoming];
         if (samples.empty()) continue;
-        QColor c = side == Side::Outgoing ? theme().outgoing : theme().incoming;
-        QPainterPath line(QPointF(samples.front().x, floor - samples.front().speed * perPercent));
-        for (const Sample& s : samples) line.lineTo(s.x, floor - s.speed * perPercent);
-        QPainterPath fill = line;
-        fill.lineTo(samples.back().x, floor);
-        fill.lineTo(samples.front().x, floor);
+        const QColor c = m_context->place().kind == StackPlace::Drift ? theme().text
+                         : side == Side::Outgoing                     ? theme().outgoing
+                                                                      : theme().incoming;
+        QPolygonF line;
+        for (const Sample& s : samples) line << QPointF(s.x, yOf(s.speed));
+        QPolygonF fill = line;
+        fill << QPointF(samples.back().x, floor) << QPointF(samples.front().x, floor);
+        const bool hot = m_pressed ? m_pressed == side : m_hover == side;
         QColor faint = c;
-        faint.setAlphaF(0.24f);
-        p.fillPath(fill, faint);
-        p.setPen(QPen(c, 1.6));
+        faint.setAlphaF(hot ? 0.34f : 0.24f);
+        p.setPen(Qt::NoPen);
+        p.setBrush(faint);
+        p.drawPolygon(fill);
+        p.setPen(QPen(c, hot ? 2.2 : 1.6));
         p.setBrush(Qt::NoBrush);
-        p.drawPath(line);
+        p.drawPolyline(line);
     }
-    paintCutAndPlayhead(p, rect(), *m_context);
-    const double out = instantSpeed(moves, Side::Outgoing, 0, size), in = instantSpeed(moves, Side::Incoming, 0, size);
-    if (std::max(out, in) > 0.02 && std::max(out, in) > 1.15 * std::min(out, in)) { // the step itself
-        p.setPen(QPen(theme().breaks, 3, Qt::SolidLine, Qt::FlatCap));
-        p.drawLine(QPointF(frames.xOf(0), floor - out * perPercent), QPointF(frames.xOf(0), floor - in * perPercent));
+    if (atCut) paintCutLine(p, rect(), frames.xOf(0));
+    paintPlayhead(p, rect(), frames.xOf(m_context->playhead()));
+    if (atCut) {
+        const Size size = m_context->document()->project()->settings.size;
+        const double out = instantSpeed(*stack, Side::Outgoing, 0, size),
+                     in = instantSpeed(*stack, Side::Incoming, 0, size);
+        if (std::max(out, in) > 0.02 && std::max(out, in) > 1.15 * std::min(out, in)) { // the step itself
+            p.setPen(QPen(theme().breaks, 3, Qt::SolidLine, Qt::FlatCap));
+            p.drawLine(QPointF(frames.xOf(0), yOf(out)), QPointF(frames.xOf(0), yOf(in)));
+        }
     }
+    const auto told = m_pressed ? m_pressed : m_hover;
+    if (told) {
+        const double time = m_pressed ? m_pressTime : timeOn(*told, m_hoverX);
+        const QPointF at = pointAt(*told, time);
+        const double speed = speedAt(*m_context->document()->project(), *told, time);
+        const QString text = tr("%1 % a frame").arg(speed, 0, 'f', speed < 10 ? 1 : 0);
+        const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 8;
+        QRectF chip(at.x() + 8, at.y() - 18, w, 15);
+        if (chip.right() > width() - 4) chip.moveRight(at.x() - 8);
+        chip.moveTop(std::clamp(chip.top(), 2.0, height() - 18.0));
+        QColor back = theme().chart;
+        back.setAlphaF(0.86f);
+        p.setPen(Qt::NoPen);
+        p.setBrush(back);
+        p.drawRoundedRect(chip, 2, 2);
+        p.setPen(theme().text);
+        p.drawText(chip, Qt::AlignCenter, text);
+    }
+    if (hasFocus()) p.fillRect(QRectF(0, 0, 2, height()), theme().dim);
+}
+
+std::optional<Side> SpeedChart::sideUnder(QPointF at) const {
+    for (const Side side : sidesOf(m_context->place())) {
+        const auto& samples = m_sides[side == Side::Incoming];
+        for (std::size_t i = 0; i + 1 < samples.size(); ++i) {
+            if (at.x() < samples[i].x || at.x() > samples[i + 1].x) continue;
+            const double low = std::min(yOf(samples[i].speed), yOf(samples[i + 1].speed)),
+                         high = std::max(yOf(samples[i].speed), yOf(samples[i + 1].speed));
+            // What stands still cannot be pulled: nothing tells which way it should go.
+            if (at.y() >= low - 6 && at.y() <= high + 6 && std::max(samples[i].speed, samples[i + 1].speed) > 0.02)
+                return side;
+        }
+    }
+    return std::nullopt;
+}
+
+Project SpeedChart::pulled(const Project& before, Side side, double time, double speed, bool free) const {
+    const StackPlace place = m_context->place();
+    const Stack* stack = stackAt(before, place);
+    if (!stack) return before;
+    if (!free && place.kind == StackPlace::Cut && std::abs(time) < 0.5) { // to the other side's speed
+        const double other = speedAt(before, side == Side::Outgoing ? Side::Incoming : Side::Outgoing, 0);
+        if (std::abs(yOf(other) - yOf(speed)) < 4) speed = other, time = 0;
+    }
+    const Kept kept = side == Side::Outgoing || place.kind == StackPlace::Drift ? Kept::First : Kept::Last;
+    return withStack(before, place,
+                     withScreenSpeedPulled(*stack, side, time, std::max(0.0, speed), before.settings.size, kept));
+}
+
+void SpeedChart::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton || !m_context->stack()) return;
+    sample();
+    m_pressed = sideUnder(event->position());
+    m_pressAt = event->position();
+    m_moved = false;
+    if (m_pressed) m_pressTime = timeOn(*m_pressed, m_pressAt.x());
+    update();
+}
+
+void SpeedChart::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF at = event->position();
+    if (!m_pressed) {
+        m_hover = sideUnder(at);
+        m_hoverX = at.x();
+        setCursor(m_hover ? Qt::SizeVerCursor : Qt::ArrowCursor);
+        update();
+        return;
+    }
+    if (!m_moved && std::abs(at.y() - m_pressAt.y()) < 3) return;
+    m_moved = true;
+    Document* document = m_context->document();
+    const Project& before = *document->dragOrigin();
+    const double floor = height() - below, perPercent = (floor - ceiling) / m_fastest;
+    const double speed = speedAt(before, *m_pressed, m_pressTime) - (at.y() - m_pressAt.y()) / perPercent;
+    document->drag(pulled(before, *m_pressed, m_pressTime, speed, event->modifiers() & Qt::ShiftModifier));
+}
+
+void SpeedChart::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton || !m_pressed) return;
+    m_pressed.reset();
+    m_context->document()->endDrag(tr("pull speed"));
+    m_sampledWidth = 0; // the scale may fit itself again
+    update();
+}
+
+void SpeedChart::wheelEvent(QWheelEvent* event) {
+    if (!(event->modifiers() & Qt::ControlModifier)) return event->ignore();
+    m_context->setFrames(m_context->frames().zoomed(std::pow(1.0015, event->angleDelta().y()), event->position().x()));
+    event->accept();
+}
+
+void SpeedChart::leaveEvent(QEvent*) {
+    m_hover.reset();
+    update();
+}
+
+bool SpeedChart::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_PageUp || key == Qt::Key_PageDown || (key == Qt::Key_Escape && m_pressed)) {
+            event->accept();
+            return true;
+        }
+    }
+    return QWidget::event(event);
+}
+
+void SpeedChart::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape && m_pressed) {
+        m_pressed.reset();
+        m_context->document()->cancelDrag();
+        return update();
+    }
+    const bool up = event->key() == Qt::Key_PageUp;
+    if ((!up && event->key() != Qt::Key_PageDown) || !m_context->stack()) return QWidget::keyPressEvent(event);
+    // Five per cent faster or slower at the playhead.
+    const Project& before = *m_context->document()->project();
+    const double frame = m_context->playhead();
+    const StackPlace place = m_context->place();
+    const Side side = place.kind == StackPlace::Cut
+                          ? (frame < 0 ? Side::Outgoing : Side::Incoming)
+                          : (place.kind != StackPlace::Drift && frame > sideOrigin(before, place, Side::Outgoing) / 2
+                                 ? Side::Outgoing
+                                 : Side::Incoming);
+    const double time = frame - sideOrigin(before, place, side), speed = speedAt(before, side, time);
+    m_context->document()->apply(tr("pull speed"), pulled(before, side, time, speed * (up ? 1.05 : 1 / 1.05), true),
+                                 QStringLiteral("pull-all-%1").arg(frame));
 }
 
 SpeedHeader::SpeedHeader(LaneContext* context, QWidget* parent) : QWidget(parent), m_context(context) {
@@ -101,9 +289,9 @@ SpeedHeader::SpeedHeader(LaneContext* context, QWidget* parent) : QWidget(parent
     row->addStretch(1);
     m_match = new QPushButton(tr("match all"), this);
     m_match->setFixedHeight(22);
-    m_match->setToolTip(tr("Give every channel's incoming side the speed of its outgoing side"));
+    m_match->setToolTip(tr("Make speed and direction of the whole picture carry on through the cut"));
     connect(m_match, &QPushButton::clicked, this, [this] {
-        const QString why = matchAll(*m_context->document(), m_context->document()->cut());
+        const QString why = matchAll(*m_context->document(), m_context->place().index);
         if (!why.isEmpty()) emit m_context->problem(why);
     });
     row->addWidget(m_match);
@@ -113,33 +301,33 @@ SpeedHeader::SpeedHeader(LaneContext* context, QWidget* parent) : QWidget(parent
 }
 
 void SpeedHeader::refresh() {
-    const int cut = m_context->document()->cut();
+    const Stack* stack = m_context->stack();
     const auto project = m_context->document()->project();
-    const bool any = cut >= 0 && !transitionAt(*project, cut).moves.empty();
+    const bool atCut = m_context->place().kind == StackPlace::Cut, any = atCut && stack && !stack->empty();
     m_match->setEnabled(any);
+    m_match->setVisible(atCut);
     QString text;
-    const char* role = "caption";
+    QColor colour = theme().dim;
     if (any) {
-        const Stack& moves = transitionAt(*project, cut).moves;
-        const double out = instantSpeed(moves, Side::Outgoing, 0, project->settings.size),
-                     in = instantSpeed(moves, Side::Incoming, 0, project->settings.size);
-        if (std::max(out, in) < 0.02)
+        const Size size = project->settings.size;
+        const double out = instantSpeed(*stack, Side::Outgoing, 0, size),
+                     in = instantSpeed(*stack, Side::Incoming, 0, size), fast = std::max(out, in),
+                     slow = std::min(out, in);
+        if (fast < 0.02)
             text = tr("nothing moves at the cut");
-        else if (std::max(out, in) <= 1.15 * std::min(out, in))
-            text = tr("steady at the cut"), role = "fine";
-        else if (std::min(out, in) < 0.02)
-            text = out > in ? tr("stops at the cut") : tr("starts at the cut"), role = "breaks";
-        else
+        else if (slow < 0.02)
+            text = out > in ? tr("stops at the cut") : tr("starts at the cut"), colour = theme().breaks;
+        else if (fast > 1.15 * slow)
             text = out > in ? tr("step at the cut %1 : 1").arg(out / in, 0, 'f', 1)
                             : tr("step at the cut 1 : %1").arg(in / out, 0, 'f', 1),
-            role = "breaks";
+            colour = theme().breaks;
+        else if (velocityStep(*stack, size) > 0.35 * fast)
+            text = tr("other direction after it"), colour = theme().breaks;
+        else
+            text = tr("steady at the cut"), colour = theme().fine;
     }
-    m_step->setObjectName(role);
-    m_step->setStyleSheet(QStringLiteral("color: %1; font-size: 11px;")
-                              .arg((role == std::string_view("fine")     ? theme().fine
-                                    : role == std::string_view("breaks") ? theme().breaks
-                                                                         : theme().dim)
-                                       .name()));
+    const QString sheet = QStringLiteral("color: %1; font-size: 11px;").arg(colour.name());
+    if (m_step->styleSheet() != sheet) m_step->setStyleSheet(sheet);
     m_step->setText(text);
 }
 

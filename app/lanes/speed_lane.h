@@ -1,6 +1,8 @@
 #pragma once
-// The last lane: the on-screen speed of everything together, with the step at the cut.
+// The last lane: the on-screen speed of everything together, with the step at the cut. Its line can be pulled up and
+// down; every channel that moves there follows.
 #include <QWidget>
+#include <vector>
 
 #include "app/lanes/lane_context.h"
 
@@ -13,12 +15,41 @@ class SpeedChart : public QWidget {
     Q_OBJECT
 public:
     explicit SpeedChart(LaneContext* context, QWidget* parent = nullptr);
+    /// Where the line of a side is at one of its times, for tests.
+    QPointF pointAt(Side side, double time) const;
 
 protected:
     void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    bool event(QEvent* event) override;
 
 private:
+    struct Sample {
+        double x, speed;
+    };
+    void sample();
+    double yOf(double speed) const;
+    std::optional<Side> sideUnder(QPointF at) const;
+    double timeOn(Side side, double x) const { return m_context->frames(side).frameAt(x); }
+    Project pulled(const Project& before, Side side, double time, double speed, bool free) const;
+    double speedAt(const Project& project, Side side, double time) const;
+
     LaneContext* m_context;
+    std::vector<Sample> m_sides[2];
+    Stack m_sampledStack;
+    StackPlace m_sampledPlace;
+    FrameScale m_sampledFrames;
+    int m_sampledWidth = 0;
+    double m_fastest = 5;
+    std::optional<Side> m_hover, m_pressed;
+    QPointF m_pressAt;
+    double m_hoverX = 0, m_pressTime = 0;
+    bool m_moved = false;
 };
 
 class SpeedHeader : public QWidget {

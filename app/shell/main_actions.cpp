@@ -1,7 +1,5 @@
 // The menus: every command with its shortcut.
 #include <QActionGroup>
-#include <QClipboard>
-#include <QGuiApplication>
 #include <QLabel>
 #include <QMenuBar>
 #include <QMessageBox>
@@ -48,6 +46,7 @@ void MainWindow::buildMenus() {
     buildViewMenu();
     buildReelMenu();
     buildCutMenu();
+    buildKeysMenu();
     buildPlayMenu();
     const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& keys, auto action) {
         return addCommand(menu, text, keys, action);
@@ -74,6 +73,7 @@ void MainWindow::buildMenus() {
 
     connect(&m_document, &Document::projectChanged, this, &MainWindow::refreshCommands);
     connect(&m_document, &Document::selectionChanged, this, &MainWindow::refreshCommands);
+    connect(m_lanes->context(), &LaneContext::keysSelected, this, &MainWindow::refreshCommands);
     refreshCommands();
 }
 
@@ -114,28 +114,34 @@ void MainWindow::buildEditMenu() {
     edit->addAction(redo);
     edit->addSeparator();
     const auto copyable = [this] {
+        if (m_lanes->hasKeys()) return true;
         const auto kind = m_document.selection().kind;
         return kind != Selection::Nothing && kind != Selection::MusicSelected && kind != Selection::MarkerSelected;
     };
     const auto clips = [this] { return m_document.selection().kind == Selection::ClipSelected; };
     QAction* cut = addCommand(edit, tr("Cut out"), QKeySequence::Cut, [this] {
         copy();
-        deleteSelection(m_document);
+        deleteSelected();
     });
     QAction* copyAction = addCommand(edit, tr("Copy"), QKeySequence::Copy, [this] { copy(); });
     QAction* pasteAction = addCommand(edit, tr("Paste"), QKeySequence::Paste, [this] { pasteClipboard(); });
     QAction* twice =
         addCommand(edit, tr("Duplicate"), QKeySequence("Ctrl+D"), [this] { duplicateSelection(m_document); });
     edit->addSeparator();
-    QAction* remove = addCommand(edit, tr("Delete"), QKeySequence::Delete, [this] { deleteSelection(m_document); });
+    QAction* remove = addCommand(edit, tr("Delete"), QKeySequence::Delete, [this] { deleteSelected(); });
     QAction* lift = addCommand(edit, tr("Delete and leave a gap"), QKeySequence("Ctrl+Del"),
                                [this] { deleteSelection(m_document, false); });
     edit->addSeparator();
-    addCommand(edit, tr("Select all clips"), QKeySequence::SelectAll, [this] { selectAllClips(m_document); });
+    addCommand(edit, tr("Select all clips"), QKeySequence::SelectAll, [this] {
+        if (m_lanes->hasFocusInside())
+            selectAllKeys();
+        else
+            selectAllClips(m_document);
+    });
     enableWith(cut, copyable);
     enableWith(copyAction, copyable);
     enableWith(twice, [this, clips] { return clips() || m_document.selection().kind == Selection::OverlaySelected; });
-    enableWith(remove, [this] { return m_document.selection().kind != Selection::Nothing; });
+    enableWith(remove, [this] { return m_lanes->hasKeys() || m_document.selection().kind != Selection::Nothing; });
     enableWith(lift, clips);
     m_editActions = {cut, copyAction, pasteAction, twice, remove, lift};
 }
@@ -162,6 +168,7 @@ void MainWindow::buildViewMenu() {
     connect(view, &QMenu::aboutToShow, this, [this, snap] { snap->setChecked(m_reel->snaps()); });
     view->addSeparator();
     addCommand(view, tr("Fit the lanes"), QKeySequence("Ctrl+0"), [this] { m_lanes->fit(); });
+    addCommand(view, tr("Fit the selected keys"), QKeySequence("Ctrl+9"), [this] { m_lanes->fitSelection(); });
     const QString tabNames[] = {tr("Tray"),  tr("Clip"),    tr("Sound"),
                                 tr("Beats"), tr("Recipes"), tr("Shutter and edges")};
     for (int i = 0; i < 6; ++i)
@@ -201,16 +208,6 @@ void MainWindow::buildPlayMenu() {
     };
     addCommand(play, tr("To the selection's start"), Qt::Key_Home, [d, span] { d->setPlayhead(span().first); });
     addCommand(play, tr("To the selection's end"), Qt::Key_End, [d, span] { d->setPlayhead(span().second - 1); });
-}
-
-void MainWindow::copy() {
-    const std::string text = copySelection(m_document);
-    if (!text.empty()) QGuiApplication::clipboard()->setText(QString::fromStdString(text));
-}
-
-void MainWindow::pasteClipboard() {
-    const QString said = paste(m_document, QGuiApplication::clipboard()->text().toStdString());
-    if (!said.isEmpty()) m_notice->tell(tr("Nothing was pasted."), said);
 }
 
 void MainWindow::askLength() {

@@ -160,7 +160,7 @@ void MainWindow::buildBands() {
     m_middle->setSizes({560, 720});
     m_bands->addWidget(m_middle);
 
-    m_lanes = new LanesView(&m_document, m_bands);
+    m_lanes = new LanesView(&m_document, &m_frames, m_bands);
     m_lanes->setMinimumHeight(200);
     m_bands->addWidget(m_lanes);
     m_bands->setSizes({116, 350, 300});

@@ -94,9 +94,12 @@ private:
     void buildReelMenu();
     void buildCutMenu();
     void buildPlayMenu();
+    void buildKeysMenu();
     QAction* addCommand(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> action);
     void copy();
     void pasteClipboard();
+    void deleteSelected();
+    void selectAllKeys();
     void askLength();
     void askCascade();
     void rename();

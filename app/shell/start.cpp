@@ -4,6 +4,7 @@
 #include <QCommandLineParser>
 #include <QElapsedTimer>
 #include <QFileInfo>
+#include <QPainter>
 #include <QSettings>
 #include <QTimer>
 #include <cstdio>
@@ -11,6 +12,7 @@
 #include "app/export/export_dialog.h"
 #include "app/export/export_job.h"
 #include "app/find_cuts/find_cuts_dialog.h"
+#include "app/lanes/lanes_view.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/notice_bar.h"
@@ -41,7 +43,13 @@ bool settle(MainWindow& window) {
 
 int takeShot(MainWindow& window, const QString& file) {
     if (!settle(window)) complain(QStringLiteral("the window did not come to rest; the picture may not be final"));
-    if (!window.grab().save(file)) {
+    QPixmap picture = window.grab();
+    for (QWidget* popup : QApplication::topLevelWidgets()) { // what is open over it
+        if (popup->windowType() != Qt::Popup || !popup->isVisible()) continue;
+        QPainter p(&picture);
+        p.drawPixmap(window.mapFromGlobal(popup->pos()), popup->grab());
+    }
+    if (!picture.save(file)) {
         complain(QStringLiteral("%1: the picture could not be written").arg(file));
         return 2;
     }
@@ -115,9 +123,10 @@ int runApplication(int argc, char** argv) {
         zoom("zoom", "Show the Reel so many times larger, around the playhead.", "FACTOR"),
         findCutsIn("find-cuts", "Show the cuts found in the N-th media, counted from 1; with --shot its picture.", "N"),
         exportDialog("export-dialog", "With --shot: the picture of the dialog for exporting."),
+        shapes("shapes", "Open the field of shapes for this lane's outgoing side, counted from 1.", "N"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
     parser.addOptions(
-        {shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportDialog, exportFile});
+        {shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportDialog, shapes, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -159,6 +168,12 @@ int runApplication(int argc, char** argv) {
     QApplication::processEvents();
     if (parser.isSet(zoom)) window.reel()->zoomBy(parser.value(zoom).toDouble());
     if (parser.isSet(tab)) window.tabs()->showTab(parser.value(tab).toInt() - 1);
+    if (parser.isSet(shapes)) {
+        LaneContext* lanes = window.lanes()->context();
+        lanes->select(keysOfLane(*document->project(), lanes->place(), parser.value(shapes).toInt() - 1, 0));
+        QApplication::processEvents();
+        window.lanes()->openShapes();
+    }
     if (parser.isSet(findCutsIn)) {
         const int n = parser.value(findCutsIn).toInt();
         const auto& media = document->project()->media;

@@ -43,22 +43,24 @@ void addPenner(std::vector<NamedEasing>& all) {
 
 std::vector<NamedEasing> buildAll() {
     std::vector<NamedEasing> all;
-    for (const NamedShape& named : namedShapes()) {
-        const bool ours =
-            named.name.starts_with("depart") || named.name.starts_with("arrive") || named.name.starts_with("travel");
-        all.push_back({named.name, named.label,
-                       named.name.starts_with("depart")   ? "Depart"
-                       : named.name.starts_with("arrive") ? "Arrive"
-                       : ours                             ? "Travel"
-                                                          : "Plain and CSS",
-                       easingOf(named.shape)});
-    }
+    const auto addShapes = [&](std::string_view family, std::string_view prefix) {
+        for (const NamedShape& named : namedShapes()) {
+            const bool ours = named.name.starts_with("depart") || named.name.starts_with("arrive") ||
+                              named.name.starts_with("travel");
+            if (prefix.empty() ? !ours : named.name.starts_with(prefix))
+                all.push_back({named.name, named.label, family, easingOf(named.shape)});
+        }
+    };
+    addShapes("Plain and CSS", "");
     all.push_back({"settle-gentle", "Settle, gentle", "Settle", settling(0.12, 3)});
     all.push_back({"settle", "Settle", "Settle", settling(0.25, 4)});
     all.push_back({"settle-hard", "Settle, hard", "Settle", settling(0.4, 6)});
     all.push_back({"arrive-settle-gentle", "Arrive and settle, gentle", "Settle", arrivingSettling(0.12, 3)});
     all.push_back({"arrive-settle", "Arrive and settle", "Settle", arrivingSettling(0.25, 4)});
     all.push_back({"arrive-settle-hard", "Arrive and settle, hard", "Settle", arrivingSettling(0.4, 6)});
+    addShapes("Depart", "depart");
+    addShapes("Arrive", "arrive");
+    addShapes("Travel", "travel");
     addPenner(all);
     return all;
 }

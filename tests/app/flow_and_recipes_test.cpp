@@ -69,9 +69,9 @@ TEST_F(FlowAndRecipes, FindingsCanBeShownAndIgnored) {
 }
 
 TEST_F(FlowAndRecipes, WhatCannotBeDoneIsSaid) {
-    open(withOwnClips(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 1.75, 4, 1.5, 1, 4)));
+    open(withOwnClips(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 90, 2, 1.1, 1, 30)));
     key(Qt::Key_M, Qt::ControlModifier);
-    EXPECT_TRUE(m_window->notice()->text().contains("other way")) << m_window->notice()->text().toStdString();
+    EXPECT_TRUE(m_window->notice()->text().contains("would have to be")) << m_window->notice()->text().toStdString();
     EXPECT_EQ(document().undoStack()->count(), 0);
 }
 

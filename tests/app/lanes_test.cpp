@@ -48,8 +48,7 @@ TEST_F(Lanes, DraggingADropChangesTimeAndValueAndThePicture) {
 TEST_F(Lanes, WorksAtAnotherZoomToo) {
     openPlunge();
     m_window->lanes()->context()->setFrames(m_window->lanes()->context()->frames().zoomed(2.2, 500));
-    const double x = m_window->lanes()->context()->frames().xOf(0);
-    ASSERT_GT(x, 0);
+    ASSERT_GT(m_window->lanes()->context()->frames().xOf(0), 0);
     drag(chart(), body(Side::Incoming, 0), body(Side::Incoming, 0) + QPointF(2 * perFrame(), 0));
     EXPECT_EQ(curve(Side::Incoming).keys[0].time, 2);
     EXPECT_EQ(curve(Side::Incoming).keys[0].value, 0.62) << "a level drag leaves the value alone";
@@ -199,8 +198,7 @@ TEST_F(Lanes, SlideHasTwoLanesAndCanBeSwitchedOff) {
     EXPECT_TRUE(chart(0, 0));
     EXPECT_TRUE(chart(0, 1));
     EXPECT_FALSE(chart(1, 0));
-    auto* eye = header()->findChild<QToolButton*>("quiet");
-    ASSERT_TRUE(eye);
+    auto* eye = header()->eye();
     QTest::mouseClick(eye, Qt::LeftButton);
     EXPECT_FALSE(transitionAt(project(), 0).moves[0].enabled);
     QTest::mouseClick(eye, Qt::LeftButton);

@@ -47,7 +47,7 @@ TEST(FrameScale, ZoomsAboutThePointer) {
     EXPECT_DOUBLE_EQ(z.frameAt(700), s.frameAt(700));
     EXPECT_DOUBLE_EQ(z.pixelsPerFrame, 72);
     EXPECT_DOUBLE_EQ(s.zoomed(1000, 0).pixelsPerFrame, 200);
-    EXPECT_DOUBLE_EQ(s.zoomed(0, 0).pixelsPerFrame, 3);
+    EXPECT_DOUBLE_EQ(s.zoomed(0, 0).pixelsPerFrame, 0.5);
     EXPECT_EQ(s.labelStep(), 1);
     EXPECT_EQ((FrameScale{0, 10}).labelStep(), 5);
 }
@@ -71,11 +71,22 @@ TEST(ValueScale, ShowsAllValuesAndIsEvenForZooms) {
     EXPECT_NEAR(empty.yOf(1), 50, 1e-9) << "rest lies in the middle";
 }
 
+LaneAxes axesFor(const Channel& c) {
+    LaneAxes axes;
+    axes.frames[0] = axes.frames[1] = {520, 36};
+    axes.values = ValueScale::fitting(c, zoomInfo(), Space::Log2, 10, 90);
+    axes.speeds = SpeedScale::fitting(c, 100, 40);
+    return axes;
+}
+
 TEST(LaneHit, FindsDropsRingsAndCurves) {
     const Channel c = plunge();
-    const FrameScale f{520, 36};
-    const ValueScale v = ValueScale::fitting(c, zoomInfo(), Space::Log2, 10, 90);
-    const auto hit = [&](double x, double y, std::optional<SelectedKey> s = {}) { return hitLane(c, f, v, x, y, s); };
+    const LaneAxes axes = axesFor(c);
+    const FrameScale& f = axes.frames[0];
+    const ValueScale& v = axes.values;
+    const auto hit = [&](double x, double y, KeyGroup selected = {}) {
+        return hitLane(c, axes, x, y, {{selected, {}}});
+    };
     const double x = f.xOf(-5), y = v.yOf(1);
     EXPECT_EQ(hit(x, y), (LaneHit{LaneHit::OnKey, Side::Outgoing, 0}));
     EXPECT_EQ(hit(x, y - 10), (LaneHit{LaneHit::OnKey, Side::Outgoing, 0})) << "the drop's body";
@@ -85,10 +96,26 @@ TEST(LaneHit, FindsDropsRingsAndCurves) {
     EXPECT_EQ(hit(f.xOf(6), 12).what, LaneHit::Nowhere);
     const auto ring = leaveHandleAt(c.outgoing, 0, f, v);
     ASSERT_TRUE(ring);
-    EXPECT_EQ(hit(ring->x, ring->y, SelectedKey{Side::Outgoing, 0}), (LaneHit{LaneHit::OnLeave, Side::Outgoing, 0}));
+    EXPECT_EQ(hit(ring->x, ring->y, {0}), (LaneHit{LaneHit::OnLeave, Side::Outgoing, 0}));
     EXPECT_NE(hit(ring->x, ring->y).what, LaneHit::OnLeave) << "only while its key is selected";
     EXPECT_FALSE(leaveHandleAt(c.outgoing, 1, f, v)) << "nothing leaves the last key";
     EXPECT_FALSE(arriveHandleAt(c.outgoing, 0, f, v));
+}
+
+TEST(LaneHit, FindsTheSpeedLine) {
+    const Channel c = plunge();
+    const LaneAxes axes = axesFor(c);
+    const double t = -0.6, y = axes.speeds.yOf(speedAfter(c.outgoing, t));
+    EXPECT_EQ(hitLane(c, axes, axes.frames[0].xOf(t), y, {}), (LaneHit{LaneHit::OnSpeed, Side::Outgoing, 0}));
+    EXPECT_NEAR(axes.speeds.yOf(speedBefore(c.outgoing, 0)), 60, 1) << "the fastest place is as high as it may be";
+    EXPECT_EQ(hitLane(c, axes, axes.frames[0].xOf(-20), 100, {}).what, LaneHit::Nowhere) << "nothing moves there";
+}
+
+TEST(LaneHit, ShowsTheHandlesOfFewKeysOnly) {
+    Curve curve = plunge().outgoing;
+    EXPECT_TRUE(shownHandles(curve, {}).empty());
+    EXPECT_EQ(shownHandles(curve, {0}).size(), 3u) << "its own and those of its segment's other end";
+    EXPECT_TRUE(shownHandles(curve, {0, 1, 2, 3, 4, 5, 6}).empty());
 }
 
 } // namespace

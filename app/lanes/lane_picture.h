@@ -1,0 +1,54 @@
+#pragma once
+// Everything that a lane's chart shows, as data: two equal ones paint the same pixels, so a lane is painted again only
+// where something of it changed. Painting needs no window.
+#include <QRect>
+#include <QSize>
+#include <optional>
+#include <vector>
+
+#include "app/lanes/lane_scale.h"
+
+class QPainter;
+
+namespace virga {
+
+/// What the same clips do at the neighbouring cuts, drawn faintly: the arrival before an outgoing side, the departure
+/// after an incoming one.
+struct Ghost {
+    Curve curve;
+    Side side = Side::Outgoing; // of its own cut
+    double frame = 0;           // of the axis where its own zero lies
+    bool operator==(const Ghost&) const = default;
+};
+
+struct LanePicture {
+    QSize size;
+    Channel channel;
+    const ChannelInfo* info = nullptr;
+    bool on = true;     // muted lanes are dimmed
+    bool drift = false; // one side, that is neither outgoing nor incoming
+    bool joint = true;  // both sides meet at 0: a cut
+    LaneAxes axes;
+    SideKeys selected;
+    LaneHit hover, dragged; // the part under the pointer, and what is being dragged
+    double hoverFrame = 0;  // of the axis, while the pointer is on a curve
+    std::optional<double> playhead, guide;
+    std::vector<Ghost> ghosts;
+    double clipFrom = 0, clipTo = 0; // of the axis: what lies outside is not on screen
+    QRect box;
+    bool folded = false;
+    bool focused = false;
+    bool operator==(const LanePicture&) const = default;
+};
+
+void paintLane(QPainter& p, const LanePicture& lane);
+
+/// A value with its unit and a real minus.
+QString valueText(double value, const ChannelInfo& info);
+
+/// Painting shared by the charts: frame grid, cut line, playhead.
+void paintFrameGrid(QPainter& p, const QRect& where, const FrameScale& frames);
+void paintPlayhead(QPainter& p, const QRect& where, double x);
+void paintCutLine(QPainter& p, const QRect& where, double x);
+
+} // namespace virga
