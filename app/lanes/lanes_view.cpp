@@ -126,7 +126,7 @@ bool LanesView::hasFocusInside() const {
 }
 
 int LanesView::chartWidth() const {
-    return std::max(200, width() - laneHeaderWidth);
+    return std::max(200, m_scroll->viewport()->width() - laneHeaderWidth); // without the scroll bar
 }
 
 void LanesView::fit() {

@@ -8,6 +8,7 @@
 #include "core/flow/carry_on.h"
 #include "core/flow/frame_facts.h"
 #include "core/motion/stack_map.h"
+#include "core/motion/stack_match.h"
 #include "core/project/reel_edits.h"
 
 namespace virga {
@@ -59,6 +60,7 @@ public:
             checkBars();
         }
         checkSpare();
+        checkSolo();
         for (const Move& move : m_transition.moves)
             if (move.kind == MoveKind::Unknown)
                 add({"unknown-move:" + move.id,
@@ -133,6 +135,18 @@ private:
             return;
         }
         if (fast / slow <= m_limits.step) {
+            if (const double step = velocityStep(m_transition.moves, m_size); !m_turnsBack && step > 0.35 * fast) {
+                add({"direction-step",
+                     Severity::Breaks,
+                     cut,
+                     0,
+                     "The movement changes direction at the cut",
+                     fmt::format("Both sides go at {:.0f} % of the width per frame, but {:.0f} % apart: what moves one "
+                                 "way before the cut moves another way after it.",
+                                 fast, step),
+                     {byCurve, byValue}});
+                return;
+            }
             m_flow.fine.push_back(
                 fmt::format("Speed is steady through the cut: {:.0f} % into {:.0f} % of the width per frame", out, in));
             return;
@@ -229,6 +243,26 @@ private:
                              "larger move hides it.",
                              copies, copiesWhileSlow),
                  cover()});
+    }
+
+    void checkSolo() {
+        if (!hasSolo(m_transition.moves)) return;
+        std::string names;
+        int silent = 0;
+        for (const Move& move : m_transition.moves) {
+            if (move.solo) names += (names.empty() ? "" : ", ") + std::string(moveInfo(move.kind).label);
+            silent += !move.solo && move.enabled;
+        }
+        if (silent == 0) return;
+        const int cut = m_cut;
+        add({"solo",
+             Severity::WorthALook,
+             cut,
+             0,
+             fmt::format("Only {} is on: soloed", names),
+             fmt::format("{} other move{} of this cut {} neither seen nor exported.", silent, silent == 1 ? "" : "s",
+                         silent == 1 ? "is" : "are"),
+             {{"End solo", [cut](const Project& p) -> Expected<Project> { return withoutSolo(p, cut); }}}});
     }
 
     void checkBars() {

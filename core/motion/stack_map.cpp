@@ -69,7 +69,7 @@ double frameSpeed(const Stack& stack, Side side, double frame, Size size) {
 }
 
 double instantSpeed(const Stack& stack, Side side, double time, Size size) {
-    constexpr double step = 1e-4;
+    constexpr double step = 1e-6; // short enough for the sharpest handles, long enough for doubles
     const double from = side == Side::Outgoing ? time - step : time;
     const auto a = stackMatrix(stack, side, from, size), b = stackMatrix(stack, side, from + step, size);
     return 100 * farthest(a, side == Side::Outgoing ? b : a, b, size) / (size.width * step);

@@ -150,12 +150,13 @@ std::string partsOf(const ScreenFlow& missing, Size frame) {
 
 } // namespace
 
-ScreenFlow flowAtCut(const Stack& stack, Side side, Size frame) {
+ScreenFlow screenFlowAtCut(const Stack& stack, Side side, Size frame) {
     return sumOf(influences(stack, side, frame), stack, side);
 }
 
 double velocityStep(const Stack& stack, Size frame) {
-    const ScreenFlow out = flowAtCut(stack, Side::Outgoing, frame), in = flowAtCut(stack, Side::Incoming, frame);
+    const ScreenFlow out = screenFlowAtCut(stack, Side::Outgoing, frame),
+                     in = screenFlowAtCut(stack, Side::Incoming, frame);
     double most = 0;
     for (std::size_t i = 0; i < out.size(); ++i) most = std::max(most, (out[i] - in[i]).length());
     return 100 * most;

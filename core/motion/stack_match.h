@@ -14,7 +14,7 @@ namespace virga {
 using ScreenFlow = std::array<Point, 9>;
 
 /// At the cut: the limit from before for the outgoing side, from after for the incoming one.
-ScreenFlow flowAtCut(const Stack& stack, Side side, Size frame);
+ScreenFlow screenFlowAtCut(const Stack& stack, Side side, Size frame);
 
 /// The largest difference of the two sides' velocities at a probe point, in % of the frame width per frame: 0 where
 /// speed and direction carry on.

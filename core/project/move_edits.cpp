@@ -173,6 +173,13 @@ Project withSolo(const Project& project, StackPlace place, int move, bool solo) 
     return out;
 }
 
+Project withoutSolo(const Project& project, StackPlace place) {
+    if (!stackAt(project, place)) return project;
+    Project out = project;
+    for (Move& move : movesOf(out, place)) move.solo = false;
+    return out;
+}
+
 Project withSideValues(const Project& project, const CurveAddress& at, double start, double end, int frames) {
     if (!hasCurve(project, at)) return project;
     Curve curve = curveAt(project, at);

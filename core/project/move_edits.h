@@ -59,6 +59,8 @@ Project withMoveChanged(const Project& project, StackPlace place, int move, cons
 Project withMoveReordered(const Project& project, StackPlace place, int from, int to);
 /// A move soloed, and thereby turned on; or no longer.
 Project withSolo(const Project& project, StackPlace place, int move, bool solo);
+/// No move soloed any more.
+Project withoutSolo(const Project& project, StackPlace place);
 
 /// Start and end of one side, as the number fields set them. A side without keys gets two, over `frames` frames, with
 /// the shape that departs or arrives; one with keys has its first or last value changed, its shape kept.

@@ -40,7 +40,7 @@ TEST(StackMatch, VelocitiesAreTheMatrixsDerivative) {
         for (const Side side : {Side::Outgoing, Side::Incoming}) {
             const double h = side == Side::Outgoing ? -1e-6 : 1e-6;
             const ScreenMap here(stackMatrix(stack, side, 0, frame)), there(stackMatrix(stack, side, h, frame));
-            const ScreenFlow flow = flowAtCut(stack, side, frame);
+            const ScreenFlow flow = screenFlowAtCut(stack, side, frame);
             const auto points = probePointsOf(frame);
             double fastest = 0;
             for (std::size_t i = 0; i < points.size(); ++i) {
