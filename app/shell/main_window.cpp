@@ -223,6 +223,11 @@ void MainWindow::setAssembling(bool on) {
     m_tabs->showTab(on ? TrayTab : RecipesTab);
 }
 
+void MainWindow::setLanesHeight(int pixels) {
+    const QList<int> sizes = m_bands->sizes();
+    if (sizes.size() == 3) m_bands->setSizes({sizes[0], sizes[1] + sizes[2] - pixels, pixels});
+}
+
 void MainWindow::findCuts(const QString& mediaId) {
     if (!findMedia(*m_document.project(), mediaId.toStdString())) return;
     m_player->stop();

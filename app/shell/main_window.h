@@ -72,6 +72,8 @@ public slots:
     /// The Reel tall, the Lanes folded away, the Tray beside the Picture; and back to working at one cut.
     void setAssembling(bool on);
     void findCuts(const QString& mediaId);
+    /// As dragging their upper edge does.
+    void setLanesHeight(int pixels);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;

@@ -124,9 +124,10 @@ int runApplication(int argc, char** argv) {
         findCutsIn("find-cuts", "Show the cuts found in the N-th media, counted from 1; with --shot its picture.", "N"),
         exportDialog("export-dialog", "With --shot: the picture of the dialog for exporting."),
         shapes("shapes", "Open the field of shapes for this lane's outgoing side, counted from 1.", "N"),
+        lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions(
-        {shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportDialog, shapes, exportFile});
+    parser.addOptions({shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportDialog, shapes,
+                       lanesHeight, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -168,6 +169,10 @@ int runApplication(int argc, char** argv) {
     QApplication::processEvents();
     if (parser.isSet(zoom)) window.reel()->zoomBy(parser.value(zoom).toDouble());
     if (parser.isSet(tab)) window.tabs()->showTab(parser.value(tab).toInt() - 1);
+    if (parser.isSet(lanesHeight)) {
+        window.setLanesHeight(parser.value(lanesHeight).toInt());
+        QApplication::processEvents();
+    }
     if (parser.isSet(shapes)) {
         LaneContext* lanes = window.lanes()->context();
         lanes->select(keysOfLane(*document->project(), lanes->place(), parser.value(shapes).toInt() - 1, 0));
