@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/commands/cut_commands.h"
+#include "app/style/theme.h"
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_library.h"
 
@@ -131,8 +132,15 @@ void LaneChart::refresh() {
     now.folded = m_context->look(m_move, m_channel).folded;
     now.focused = hasFocus();
     if (now == m_picture) return;
-    if (now.selected != m_picture.selected || now.channel != m_picture.channel) describeForReaders();
+    const std::optional<double> head = std::exchange(m_picture.playhead, now.playhead);
+    if (now == m_picture) { // only the playhead has moved
+        for (const auto& frame : {head, now.playhead})
+            if (frame) update(QRect(int(std::floor(m_axes.frames[1].xOf(*frame))) - 1, 0, 3, height()));
+        return;
+    }
+    const bool told = now.selected == m_picture.selected && now.channel == m_picture.channel;
     m_picture = std::move(now);
+    if (!told && !m_context->document()->isDragging()) describeForReaders();
     update();
 }
 
@@ -152,9 +160,24 @@ void LaneChart::describeForReaders() {
     setAccessibleDescription(parts.join(QStringLiteral("; ")));
 }
 
+// The content is painted again only where something of it has changed; the playhead wanders over it.
 void LaneChart::paintEvent(QPaintEvent*) {
+    const double dpr = devicePixelRatioF();
+    LanePicture content = contentOf(m_picture);
+    const QSize pixels = (QSizeF(size()) * dpr).toSize();
+    if (m_content.size() != pixels || m_content.devicePixelRatio() != dpr || !(content == m_drawn) ||
+        m_drawnTheme != theme().name) {
+        if (m_content.size() != pixels) m_content = QPixmap(pixels);
+        m_content.setDevicePixelRatio(dpr);
+        QPainter p(&m_content);
+        paintLaneContent(p, content);
+        m_drawn = std::move(content);
+        m_drawnTheme = theme().name;
+    }
     QPainter p(this);
-    paintLane(p, m_picture);
+    p.drawPixmap(0, 0, m_content);
+    p.setRenderHint(QPainter::Antialiasing);
+    paintLaneOverlay(p, m_picture);
 }
 
 void LaneChart::resizeEvent(QResizeEvent*) {

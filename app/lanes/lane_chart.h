@@ -1,6 +1,7 @@
 #pragma once
 // One channel's chart and its gestures: selects, drags keys, handles and speeds, boxes many, adds and removes keys, and
 // does all of it by keyboard too. What it shows is a LanePicture; what a drag means is in lane_drag.h.
+#include <QPixmap>
 #include <QWidget>
 #include <functional>
 
@@ -87,7 +88,9 @@ private:
     FrameService* m_frames;
     int m_move, m_channel;
     LaneAxes m_axes;
-    LanePicture m_picture;
+    LanePicture m_picture, m_drawn; // what is to be seen, and what of it m_content holds
+    QPixmap m_content;
+    QString m_drawnTheme;
     LaneHit m_hover, m_pressed;
     double m_hoverFrame = 0;
     std::optional<HandleRef> m_handle; // the one the arrows bend

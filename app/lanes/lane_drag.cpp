@@ -57,6 +57,7 @@ KeyDragResult dragKeys(const Project& before, const KeyDrag& drag, double dx, do
     double time = from.time + dx / axis.pixelsPerFrame;
     double value = std::abs(dy) < 0.5 ? from.value : values.valueAt(values.yOf(from.value) + dy);
     std::optional<double> guide;
+    const auto groups = byCurve(before, drag.keys);
     if (!manner.free) {
         value = std::abs(dy) < 0.5 ? value : snappedValue(before, drag, value, from.value, values);
         const double origin = sideOrigin(before, at.place, at.side);
@@ -70,23 +71,27 @@ KeyDragResult dragKeys(const Project& before, const KeyDrag& drag, double dx, do
         };
         if (dx != 0) {
             cling(playhead);
-            for (const KeyAddress& k : keysOfStack(before, at.place))
-                if (std::find(drag.keys.begin(), drag.keys.end(), k) == drag.keys.end() && !(k.curve == at))
-                    cling(curveAt(before, k.curve).keys[std::size_t(k.key)].time +
-                          sideOrigin(before, at.place, k.curve.side));
+            for (const CurveKeys& other : byCurve(before, keysOfStack(before, at.place))) {
+                if (other.curve == at) continue;
+                const auto moving = std::find_if(groups.begin(), groups.end(),
+                                                 [&](const CurveKeys& g) { return g.curve == other.curve; });
+                for (const int i : other.keys)
+                    if (moving == groups.end() || !std::binary_search(moving->keys.begin(), moving->keys.end(), i))
+                        cling(curveAt(before, other.curve).keys[std::size_t(i)].time +
+                              sideOrigin(before, at.place, other.curve.side));
+            }
         }
         time = clung;
     }
     value = std::clamp(value, info.lowest, info.highest);
     double shift = time - from.time;
-    const auto groups = byCurve(before, drag.keys);
     const double gap = manner.free ? smallestKeyGap : 1;
     for (const CurveKeys& g : groups) {
         const auto [back, forth] = roomOf(curveAt(before, g.curve), g.keys, gap);
         shift = std::clamp(shift, back, forth);
     }
     if (guide && std::abs(from.time + shift - time) > 1e-9) guide.reset(); // it did not get there
-    Project out = before;
+    std::vector<std::pair<CurveAddress, Curve>> changed;
     const double step = toSpace(value, curve.space) - toSpace(from.value, curve.space);
     for (const CurveKeys& g : groups) {
         const Curve& was = curveAt(before, g.curve);
@@ -96,9 +101,9 @@ KeyDragResult dragKeys(const Project& before, const KeyDrag& drag, double dx, do
             next = withKeyMoved(was, drag.pressed.key, from.time + shift, value);
         else
             next = withGroupMoved(was, g.keys, shift, sameLane ? step : 0);
-        out = withCurve(out, g.curve, withinRange(next, channelInfoAt(before, g.curve)));
+        changed.push_back({g.curve, withinRange(std::move(next), channelInfoAt(before, g.curve))});
     }
-    return {std::move(out), guide};
+    return {withCurves(before, changed), guide};
 }
 
 Curve dragHandle(const Channel& channel, Side side, const HandleRef& h, double x, double y, const FrameScale& frames,

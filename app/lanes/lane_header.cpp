@@ -160,6 +160,8 @@ void LaneHeader::refreshSide(Side side) {
     const int s = side == Side::Incoming;
     if (!m_fields[s][0]) return;
     const Curve& curve = curveAt(*m_context->document()->project(), address(side));
+    if (m_shown[s] == curve && m_shownTheme == theme().name) return;
+    m_shown[s] = curve;
     for (const bool end : {false, true}) {
         NumberField* field = m_fields[s][end];
         if (curve.isEmpty())
@@ -184,6 +186,7 @@ void LaneHeader::refresh() {
     const Move* move = moveAt(*m_context, m_move);
     if (!move || !hasCurve(*m_context->document()->project(), address(Side::Incoming))) return;
     for (const Side side : {Side::Outgoing, Side::Incoming}) refreshSide(side);
+    m_shownTheme = theme().name;
     const auto project = m_context->document()->project();
     if (m_match) m_match->setEnabled(curveAt(*project, address(Side::Outgoing)).keys.size() >= 2);
     const auto show = [](QToolButton* button, const QString& name) {

@@ -56,6 +56,8 @@ private:
     QWidget* m_body;
     NumberField* m_fields[2][2] = {};
     ShapeChip* m_shapes[2] = {};
+    std::optional<Curve> m_shown[2]; // what the fields and chips show
+    QString m_shownTheme;
     QPushButton* m_match = nullptr;
     enum class Drag { None, Pressed, Carry, Resize } m_drag = Drag::None;
     QPoint m_pressAt;

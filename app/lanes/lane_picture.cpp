@@ -3,6 +3,7 @@
 #include <QCoreApplication>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPixmapCache>
 #include <algorithm>
 #include <cmath>
 
@@ -35,16 +36,52 @@ const QPainterPath& drop() {
     return path;
 }
 
+// Drops are drawn once for each look and quarter of a pixel, then copied: a lane may have hundreds.
+void paintDrop(QPainter& p, QPointF tip, const QColor& fill, const QPen& rim) {
+    const QPointF quarter(std::round(tip.x() * 4) / 4, std::round(tip.y() * 4) / 4),
+        whole(std::floor(quarter.x()), std::floor(quarter.y())), part = quarter - whole;
+    const double dpr = p.device()->devicePixelRatioF();
+    const QString key = QStringLiteral("virga-drop-%1-%2-%3-%4-%5-%6")
+                            .arg(fill.rgba())
+                            .arg(rim.color().rgba())
+                            .arg(rim.widthF())
+                            .arg(part.x())
+                            .arg(part.y())
+                            .arg(dpr);
+    QPixmap pixmap;
+    if (!QPixmapCache::find(key, &pixmap)) {
+        pixmap = QPixmap(QSizeF(QSizeF(14, 20) * dpr).toSize());
+        pixmap.setDevicePixelRatio(dpr);
+        pixmap.fill(Qt::transparent);
+        QPainter q(&pixmap);
+        q.setRenderHint(QPainter::Antialiasing);
+        q.translate(QPointF(6, 16) + part);
+        q.setPen(rim);
+        q.setBrush(fill);
+        q.drawPath(drop());
+        q.end();
+        QPixmapCache::insert(key, pixmap);
+    }
+    p.drawPixmap(whole - QPointF(6, 16), pixmap);
+}
+
 // Round values for the axis, in the lane's space.
 std::vector<double> gridValues(const ValueScale& values, const ChannelInfo& info) {
     std::vector<double> result;
     if (values.space == Space::Log2) {
-        return {0.1, 0.25, 0.5, 1.0, 2.0, 4.0, 10.0, 25.0};
+        if (values.high - values.low > 0.8) return {0.1, 0.25, 0.5, 1.0, 2.0, 4.0, 10.0, 25.0};
+        const double low = std::exp2(values.low), high = std::exp2(values.high);
+        for (const double step : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 5.0})
+            if ((high - low) / step <= 5) {
+                for (double v = std::ceil(low / step) * step; v <= high; v += step) result.push_back(v);
+                break;
+            }
+        return result;
     }
     const double span = values.high - values.low;
-    const std::vector<double> steps = info.unit == "°"
-                                          ? std::vector<double>{5, 15, 45, 90, 180, 360, 720, 1440, 3600, 7200}
-                                          : std::vector<double>{0.01, 0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 25, 50};
+    const std::vector<double> steps =
+        info.unit == "°" ? std::vector<double>{1, 5, 15, 45, 90, 180, 360, 720, 1440, 3600, 7200}
+                         : std::vector<double>{0.005, 0.01, 0.02, 0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 25, 50};
     double step = steps.back();
     for (const double s : steps)
         if (span / s <= 4) {
@@ -56,32 +93,49 @@ std::vector<double> gridValues(const ValueScale& values, const ChannelInfo& info
     return result;
 }
 
-// A cubic in time and value is a cubic on the chart: both axes are straight in the curve's space.
-void addSegment(QPainterPath& path, const LanePicture& lane, const Curve& curve, std::size_t i,
-                const FrameScale& frames) {
+// A cubic in time and value is a cubic on the chart: both axes are straight in the curve's space. Taken along its own
+// parameter, a point for every few pixels: strokes of that are several times as fast as Qt's of the curve itself.
+void addSegment(QPolygonF& line, const LanePicture& lane, const Curve& curve, std::size_t i, const FrameScale& frames) {
     const Key &a = curve.keys[i], &b = curve.keys[i + 1];
     const double va = toSpace(a.value, curve.space), vb = toSpace(b.value, curve.space), d = b.time - a.time;
     const auto at = [&](double t, double v) { return QPointF(frames.xOf(t), lane.axes.values.yOfSpace(v)); };
-    const QPointF end = at(b.time, vb);
-    if (a.next == Interpolation::Hold) {
-        path.lineTo(at(b.time, va));
-        path.lineTo(end);
-    } else if (a.next == Interpolation::Linear) {
-        path.lineTo(end);
-    } else {
-        path.cubicTo(at(a.time + std::clamp(a.leave.reach, 0.0, 1.0) * d, va + a.leave.rise),
-                     at(b.time - std::clamp(b.arrive.reach, 0.0, 1.0) * d, vb - b.arrive.rise), end);
+    const QPointF from = at(a.time, va), end = at(b.time, vb);
+    if (a.next == Interpolation::Hold) line << at(b.time, va);
+    if (a.next == Interpolation::Eased) {
+        const QPointF p = at(a.time + std::clamp(a.leave.reach, 0.0, 1.0) * d, va + a.leave.rise),
+                      q = at(b.time - std::clamp(b.arrive.reach, 0.0, 1.0) * d, vb - b.arrive.rise);
+        // How far the inner points lie off the chord tells how many pieces keep within a tenth of a pixel.
+        const double bend =
+            std::hypot(std::max(std::abs(from.x() - 2 * p.x() + q.x()), std::abs(p.x() - 2 * q.x() + end.x())),
+                       std::max(std::abs(from.y() - 2 * p.y() + q.y()), std::abs(p.y() - 2 * q.y() + end.y())));
+        const int pieces = std::clamp(int(std::ceil(std::sqrt(0.75 * bend / 0.1))), 1, 200);
+        for (int k = 1; k < pieces; ++k) {
+            const double s = double(k) / pieces, r = 1 - s;
+            line << r * r * r * from + 3 * r * r * s * p + 3 * r * s * s * q + s * s * s * end;
+        }
     }
+    line << end;
 }
 
-QPainterPath pathOf(const LanePicture& lane, const Curve& curve, const FrameScale& frames) {
-    QPainterPath path(QPointF(frames.xOf(curve.keys.front().time), lane.axes.values.yOf(curve.keys.front().value)));
-    for (std::size_t i = 0; i + 1 < curve.keys.size(); ++i)
-        if (frames.xOf(curve.keys[i + 1].time) >= -50 && frames.xOf(curve.keys[i].time) <= lane.size.width() + 50)
-            addSegment(path, lane, curve, i, frames);
-        else
-            path.moveTo(frames.xOf(curve.keys[i + 1].time), lane.axes.values.yOf(curve.keys[i + 1].value));
-    return path;
+// The runs of a curve that are in sight.
+std::vector<QPolygonF> linesOf(const LanePicture& lane, const Curve& curve, const FrameScale& frames) {
+    std::vector<QPolygonF> lines;
+    bool going = false;
+    for (std::size_t i = 0; i + 1 < curve.keys.size(); ++i) {
+        const double x0 = frames.xOf(curve.keys[i].time), x1 = frames.xOf(curve.keys[i + 1].time);
+        if (x1 < -20 || x0 > lane.size.width() + 20) {
+            going = false;
+            continue;
+        }
+        if (!going) lines.push_back({QPointF(x0, lane.axes.values.yOf(curve.keys[i].value))});
+        going = true;
+        addSegment(lines.back(), lane, curve, i, frames);
+    }
+    return lines;
+}
+
+void drawLines(QPainter& p, const std::vector<QPolygonF>& lines) {
+    for (const QPolygonF& line : lines) p.drawPolyline(line);
 }
 
 void paintGhosts(QPainter& p, const LanePicture& lane) {
@@ -91,7 +145,7 @@ void paintGhosts(QPainter& p, const LanePicture& lane) {
         p.setPen(
             QPen(faded(ghost.side == Side::Outgoing ? theme().outgoing : theme().incoming, 0.4f), 1.3, Qt::DotLine));
         p.setBrush(Qt::NoBrush);
-        p.drawPath(pathOf(lane, ghost.curve, frames));
+        drawLines(p, linesOf(lane, ghost.curve, frames));
     }
 }
 
@@ -140,7 +194,9 @@ void paintSpeed(QPainter& p, const LanePicture& lane, Side side) {
     fill << QPointF(line.back().x(), speeds.floor) << QPointF(line.front().x(), speeds.floor);
     p.setPen(Qt::NoPen);
     p.setBrush(faded(sideColour(lane, side), hot ? 0.24f : 0.14f));
+    p.setRenderHint(QPainter::Antialiasing, false); // the line on its edge is smooth
     p.drawPolygon(fill);
+    p.setRenderHint(QPainter::Antialiasing);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(faded(sideColour(lane, side), hot ? 0.95f : 0.34f), hot ? 1.6 : 1));
     p.drawPolyline(line);
@@ -161,11 +217,11 @@ void paintCurve(QPainter& p, const LanePicture& lane, Side side) {
                  yLast = lane.axes.values.yOf(curve.keys.back().value);
     if (first > from) p.drawLine(QPointF(from, yFirst), QPointF(std::min(first, to), yFirst));
     if (last < to) p.drawLine(QPointF(std::max(last, from), yLast), QPointF(to, yLast));
-    const QPainterPath path = pathOf(lane, curve, frames);
+    const auto lines = linesOf(lane, curve, frames);
     p.save();
     p.setClipRect(QRectF(from, 0, to - from, lane.size.height()));
     p.setPen(QPen(c, 2));
-    p.drawPath(path);
+    drawLines(p, lines);
     p.restore();
     const bool past = lane.joint && !lane.drift && (side == Side::Outgoing ? last > zero : first < zero);
     if (past) { // past the cut the curve is not on screen: dashed up to its key
@@ -173,10 +229,10 @@ void paintCurve(QPainter& p, const LanePicture& lane, Side side) {
         p.setClipRect(side == Side::Outgoing ? QRectF(zero, 0, width - zero, lane.size.height())
                                              : QRectF(0, 0, zero, lane.size.height()));
         p.setPen(QPen(c, 1.4, Qt::DashLine));
-        p.drawPath(path);
+        drawLines(p, lines);
         p.restore();
     }
-    if (frames.pixelsPerFrame < 12 || curve.keys.size() < 2) return;
+    if (frames.pixelsPerFrame < 16 || curve.keys.size() < 2) return;
     // What each frame really shows.
     p.setPen(Qt::NoPen);
     p.setBrush(c);
@@ -246,12 +302,19 @@ void paintKeys(QPainter& p, const LanePicture& lane, Side side) {
         if (tip.x() < -10 || tip.x() > lane.size.width() + 10) continue;
         const bool chosen = std::binary_search(selected.begin(), selected.end(), i);
         const bool hot = lane.hover == LaneHit{LaneHit::OnKey, side, i};
-        p.setPen(chosen ? QPen(c, 1.6) : hot ? QPen(theme().strong, 1.2) : QPen(theme().chart, 1));
-        p.setBrush(chosen ? theme().strong : c);
-        p.translate(tip);
-        p.drawPath(drop());
-        p.translate(-tip);
+        paintDrop(p, tip, chosen ? theme().strong : c,
+                  chosen ? QPen(c, 1.6)
+                  : hot  ? QPen(theme().strong, 1.2)
+                         : QPen(theme().chart, 1));
     }
+}
+
+// What is told beside a key, a curve or a speed.
+void paintWords(QPainter& p, const LanePicture& lane, Side side) {
+    const Curve& curve = lane.channel.side(side);
+    const FrameScale& frames = lane.axes.of(side);
+    const KeyGroup& selected = lane.selected.of(side);
+    const QColor c = sideColour(lane, side);
     // The value under the pointer's or the only selected key; on a curve what that frame shows.
     const int told = lane.hover.what == LaneHit::OnKey && lane.hover.side == side ? lane.hover.key
                      : selected.size() == 1                                       ? selected.front()
@@ -339,21 +402,32 @@ void paintCutLine(QPainter& p, const QRect& r, double x) {
     p.fillRect(QRectF(x - 1, r.top(), 2, r.height()), theme().strong);
 }
 
-void paintLane(QPainter& p, const LanePicture& lane) {
+LanePicture contentOf(const LanePicture& lane) {
+    LanePicture content = lane;
+    content.playhead.reset();
+    content.guide.reset();
+    content.box = {};
+    content.focused = false;
+    content.hoverFrame = 0;
+    if (content.hover.what == LaneHit::OnCurve) content.hover = {};
+    return content;
+}
+
+void paintLaneContent(QPainter& p, const LanePicture& lane) {
     const QRect all(QPoint(0, 0), lane.size);
     const FrameScale& axis = lane.axes.frames[1];
     p.fillRect(all, theme().chart);
     if (!lane.info) return;
     // Beyond the clips nothing of this stack is seen.
-    QColor beyond = theme().window;
     for (const auto& [from, to] :
          {std::pair(0.0, axis.xOf(lane.clipFrom)), std::pair(axis.xOf(lane.clipTo), double(lane.size.width()))})
-        if (to > from) p.fillRect(QRectF(from, 0, to - from, lane.size.height()), beyond);
+        if (to > from) p.fillRect(QRectF(from, 0, to - from, lane.size.height()), theme().window);
     p.setRenderHint(QPainter::Antialiasing, false);
     paintFrameGrid(p, all, axis);
     if (!lane.folded) paintGrid(p, lane);
     p.setRenderHint(QPainter::Antialiasing);
-    p.setOpacity(lane.on ? 1 : 0.35);
+    const double opacity = lane.on ? 1 : 0.35;
+    p.setOpacity(opacity);
     if (!lane.folded) {
         paintGhosts(p, lane);
         for (const Side side : bothSides) paintSpeed(p, lane, side);
@@ -361,13 +435,7 @@ void paintLane(QPainter& p, const LanePicture& lane) {
     }
     p.setOpacity(1);
     if (lane.joint) paintCutLine(p, all, axis.xOf(0));
-    if (lane.guide) {
-        p.setPen(QPen(theme().dim, 1, Qt::DashLine));
-        const double x = std::floor(axis.xOf(*lane.guide)) + 0.5;
-        p.drawLine(QPointF(x, 0), QPointF(x, lane.size.height()));
-    }
-    if (lane.playhead) paintPlayhead(p, all, axis.xOf(*lane.playhead));
-    p.setOpacity(lane.on ? 1 : 0.35);
+    p.setOpacity(opacity);
     if (lane.folded) {
         paintFolded(p, lane);
     } else {
@@ -375,13 +443,27 @@ void paintLane(QPainter& p, const LanePicture& lane) {
         for (const Side side : bothSides) paintKeys(p, lane, side);
     }
     p.setOpacity(1);
+    p.fillRect(QRectF(0, lane.size.height() - 1, lane.size.width(), 1), theme().line);
+}
+
+void paintLaneOverlay(QPainter& p, const LanePicture& lane) {
+    const QRect all(QPoint(0, 0), lane.size);
+    const FrameScale& axis = lane.axes.frames[1];
+    if (!lane.info) return;
+    if (lane.guide) {
+        p.setPen(QPen(theme().dim, 1, Qt::DashLine));
+        const double x = std::floor(axis.xOf(*lane.guide)) + 0.5;
+        p.drawLine(QPointF(x, 0), QPointF(x, lane.size.height()));
+    }
+    if (lane.playhead) paintPlayhead(p, all, axis.xOf(*lane.playhead));
+    if (!lane.folded)
+        for (const Side side : bothSides) paintWords(p, lane, side);
     if (!lane.box.isNull()) {
         p.setRenderHint(QPainter::Antialiasing, false);
         p.setPen(QPen(theme().strong, 1, Qt::DotLine));
         p.setBrush(faded(theme().strong, 0.07f));
         p.drawRect(lane.box);
     }
-    p.fillRect(QRectF(0, lane.size.height() - 1, lane.size.width(), 1), theme().line);
     if (lane.focused) p.fillRect(QRectF(0, 0, 2, lane.size.height() - 1), theme().dim);
 }
 

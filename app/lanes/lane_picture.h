@@ -41,7 +41,11 @@ struct LanePicture {
     bool operator==(const LanePicture&) const = default;
 };
 
-void paintLane(QPainter& p, const LanePicture& lane);
+/// What of a lane stays while the playhead moves and the pointer wanders: all but what paintLaneOverlay paints.
+LanePicture contentOf(const LanePicture& lane);
+void paintLaneContent(QPainter& p, const LanePicture& lane);
+/// Playhead, guide, box, focus, and what is told beside the pointer.
+void paintLaneOverlay(QPainter& p, const LanePicture& lane);
 
 /// A value with its unit and a real minus.
 QString valueText(double value, const ChannelInfo& info);

@@ -19,17 +19,26 @@ int FrameScale::labelStep() const {
 ValueScale ValueScale::fitting(const Channel& channel, const ChannelInfo& info, Space space, double top,
                                double bottom) {
     double low = toSpace(info.neutral, space), high = low;
+    const auto see = [&](double v) { low = std::min(low, v), high = std::max(high, v); };
     for (const Curve* curve : {&channel.outgoing, &channel.incoming}) {
-        if (curve->isEmpty()) continue;
-        const double a = curve->keys.front().time, b = curve->keys.back().time;
-        for (int i = 0; i <= 48; ++i) {
-            const double v = toSpace(evaluate(*curve, a + (b - a) * i / 48), space);
-            low = std::min(low, v), high = std::max(high, v);
+        if (!curve->isEmpty()) see(toSpace(curve->keys.back().value, space));
+        for (std::size_t i = 0; i + 1 < curve->keys.size(); ++i) {
+            const Key &k = curve->keys[i], &n = curve->keys[i + 1];
+            const double a = toSpace(k.value, space), b = toSpace(n.value, space);
+            see(a);
+            if (k.next != Interpolation::Eased) continue;
+            for (const double s : {0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9}) { // along the segment's own parameter
+                const double r = 1 - s;
+                see(r * r * r * a + 3 * r * r * s * (a + k.leave.rise) + 3 * r * s * s * (b - n.arrive.rise) +
+                    s * s * s * b);
+            }
         }
     }
-    const double least = info.unit == "°"       ? 20
-                         : space == Space::Log2 ? 1
-                                                : 0.2; // a still lane is not stretched to nothing
+    // A still lane is not stretched to nothing, and one that creeps is seen to.
+    const bool still = high - low < 1e-9;
+    const double least = info.unit == "°"       ? (still ? 20 : 4)
+                         : space == Space::Log2 ? (still ? 1 : 0.15)
+                                                : (still ? 0.2 : 0.04);
     if (high - low < least) {
         const double middle = (low + high) / 2;
         low = middle - least / 2, high = middle + least / 2;
@@ -60,10 +69,17 @@ SpeedScale SpeedScale::fitting(const Channel& channel, double floor, double heig
     double fastest = 0;
     for (const Curve* curve : {&channel.outgoing, &channel.incoming})
         for (std::size_t i = 0; i + 1 < curve->keys.size(); ++i) {
-            const double a = curve->keys[i].time, b = curve->keys[i + 1].time;
+            const Key &a = curve->keys[i], &b = curve->keys[i + 1];
+            const double d = b.time - a.time, change = toSpace(b.value, curve->space) - toSpace(a.value, curve->space);
+            if (a.next == Interpolation::Linear) fastest = std::max(fastest, std::abs(change / d));
+            if (a.next != Interpolation::Eased) continue;
+            const double r0 = std::clamp(a.leave.reach, 0.0, 1.0), r1 = std::clamp(b.arrive.reach, 0.0, 1.0);
             for (int k = 0; k <= 12; ++k) {
-                const double t = a + (b - a) * k / 12;
-                fastest = std::max(fastest, std::abs(k == 12 ? speedBefore(*curve, t) : speedAfter(*curve, t)));
+                const double s = std::clamp(k / 12.0, 1e-4, 1 - 1e-4), q = 1 - s;
+                const double dx = q * q * r0 + 2 * q * s * (1 - r1 - r0) + s * s * r1,
+                             dy = q * q * a.leave.rise + 2 * q * s * (change - a.leave.rise - b.arrive.rise) +
+                                  s * s * b.arrive.rise;
+                fastest = std::max(fastest, std::abs(dy) / (std::max(dx, 1e-9) * d));
             }
         }
     return {floor, fastest > 1e-9 ? height / fastest : height};

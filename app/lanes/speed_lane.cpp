@@ -46,7 +46,7 @@ double SpeedChart::speedAt(const Project& project, Side side, double time) const
     return stack ? instantSpeed(*stack, side, time, project.settings.size) : 0;
 }
 
-// A sample for every four pixels of each side; both share one scale, which is held during a drag.
+// Both sides share one scale, which is held during a drag.
 void SpeedChart::sample() {
     const auto project = m_context->document()->project();
     const Stack* stack = m_context->stack();
@@ -56,7 +56,7 @@ void SpeedChart::sample() {
         width() == m_sampledWidth)
         return;
     m_sampledStack = *stack, m_sampledPlace = place, m_sampledFrames = m_context->frames(), m_sampledWidth = width();
-    double fastest = 5;
+    double fastest = place.kind == StackPlace::Cut ? 5 : 0.5;
     const double cut = m_context->frames().xOf(0);
     for (auto& samples : m_sides) samples.clear();
     const auto in = sideSpan(*project, place, Side::Incoming);
@@ -71,11 +71,28 @@ void SpeedChart::sample() {
                                                                            : m_context->frames().xOf(in.to / 2);
         from = std::max(from, 0.0), to = std::min(to, double(width()));
         if (to <= from) continue;
-        for (double x = from;; x += 4) {
-            const double at = std::min(x, to);
-            samples.push_back({at, instantSpeed(*stack, side, timeOn(side, at), project->settings.size)});
-            fastest = std::max(fastest, samples.back().speed);
-            if (x >= to) break;
+        const auto speed = [&](double x) {
+            return instantSpeed(*stack, side, timeOn(side, x), project->settings.size);
+        };
+        // Where it is bent by more than half a pixel it is looked at more closely.
+        const double enough = 0.5 * std::max(m_fastest, 1e-3) / std::max(1.0, height() - ceiling - below);
+        const auto add = [&](const auto& self, const Sample& a, const Sample& b) -> void {
+            const double x = (a.x + b.x) / 2;
+            if (b.x - a.x > 3) {
+                const Sample middle{x, speed(x)};
+                if (b.x - a.x > 24 || std::abs(middle.speed - (a.speed + b.speed) / 2) > enough) {
+                    self(self, a, middle);
+                    return self(self, middle, b);
+                }
+            }
+            samples.push_back(b);
+            fastest = std::max(fastest, b.speed);
+        };
+        samples.push_back({from, speed(from)});
+        fastest = std::max(fastest, samples.back().speed);
+        for (double x = from; x < to; x += 32) {
+            const Sample last = samples.back();
+            add(add, last, {std::min(x + 32, to), speed(std::min(x + 32, to))});
         }
     }
     if (!m_context->document()->isDragging()) m_fastest = fastest;
@@ -102,7 +119,7 @@ void SpeedChart::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::Antialiasing);
     const double floor = height() - below, perPercent = (floor - ceiling) / m_fastest;
     double step = 1000;
-    for (const double s : {1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0})
+    for (const double s : {0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0})
         if (s * perPercent >= 20) {
             step = s;
             break;

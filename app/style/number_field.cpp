@@ -29,6 +29,7 @@ void NumberField::setEmptyText(const QString& text) {
 }
 
 void NumberField::setValue(double value) {
+    if (m_has && value == m_value && !isModified()) return;
     m_value = value;
     m_has = true;
     if (!hasFocus() || !isModified()) showValue();

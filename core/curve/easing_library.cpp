@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 #include "core/curve/easing_families.h"
 
@@ -65,6 +66,29 @@ std::vector<NamedEasing> buildAll() {
     return all;
 }
 
+// Whether a curve runs like an easing from a key on; most are told apart by their first inner key.
+bool runsLike(const Curve& curve, int first, const Easing& easing, double tolerance) {
+    const auto& unit = easing.unit.keys;
+    const std::size_t last = std::size_t(first) + unit.size() - 1;
+    if (last >= curve.keys.size()) return false;
+    const Key &from = curve.keys[std::size_t(first)], &to = curve.keys[last];
+    const double low = toSpace(from.value, curve.space), way = toSpace(to.value, curve.space) - low,
+                 length = to.time - from.time;
+    if (std::abs(way) < 1e-12) return false;
+    const auto near = [&](double a, double b) { return std::abs(a - b) <= tolerance; };
+    for (std::size_t i = 0; i + 1 < unit.size(); ++i) {
+        const Key &a = curve.keys[std::size_t(first) + i], &b = curve.keys[std::size_t(first) + i + 1];
+        if (a.next != unit[i].next || !near((b.time - from.time) / length, unit[i + 1].time) ||
+            !near((toSpace(b.value, curve.space) - low) / way, unit[i + 1].value))
+            return false;
+        if (a.next == Interpolation::Eased &&
+            !(near(a.leave.reach, unit[i].leave.reach) && near(a.leave.rise / way, unit[i].leave.rise) &&
+              near(b.arrive.reach, unit[i + 1].arrive.reach) && near(b.arrive.rise / way, unit[i + 1].arrive.rise)))
+            return false;
+    }
+    return true;
+}
+
 } // namespace
 
 const std::vector<NamedEasing>& allEasings() {
@@ -85,17 +109,16 @@ KeyRun runAround(const Curve& curve, int key) {
         const int segments = int(named.easing.unit.keys.size()) - 1;
         if (segments < 2 || segments <= longest.last - longest.first) continue;
         for (int first = std::max(0, key - segments + 1); first <= key && first + segments < count; ++first)
-            if (const auto run = easingOf(curve, first, first + segments); run && isLike(*run, named.easing, 1e-4))
-                longest = {first, first + segments};
+            if (runsLike(curve, first, named.easing, 1e-4)) longest = {first, first + segments};
     }
     return longest;
 }
 
 const NamedEasing* easingLike(const Curve& curve, int first, int last) {
-    const auto run = easingOf(curve, first, last);
-    if (!run) return nullptr;
+    if (first < 0 || last >= int(curve.keys.size()) || first >= last) return nullptr;
     for (const NamedEasing& named : allEasings())
-        if (isLike(*run, named.easing, 1e-4)) return &named;
+        if (int(named.easing.unit.keys.size()) == last - first + 1 && runsLike(curve, first, named.easing, 1e-4))
+            return &named;
     return nullptr;
 }
 

@@ -8,11 +8,16 @@ namespace virga {
 
 std::vector<CurveKeys> byCurve(const Project& project, const KeySet& keys) {
     std::vector<CurveKeys> groups;
+    std::size_t last = 0; // keys of a curve mostly follow each other
     for (const KeyAddress& k : keys) {
         if (!hasCurve(project, k.curve) || k.key < 0 || k.key >= int(curveAt(project, k.curve).keys.size())) continue;
-        auto at = std::find_if(groups.begin(), groups.end(), [&](const CurveKeys& g) { return g.curve == k.curve; });
-        if (at == groups.end()) at = groups.insert(groups.end(), {k.curve, {}});
-        at->keys.push_back(k.key);
+        if (last >= groups.size() || groups[last].curve != k.curve) {
+            const auto at =
+                std::find_if(groups.begin(), groups.end(), [&](const CurveKeys& g) { return g.curve == k.curve; });
+            last = std::size_t(at - groups.begin());
+            if (at == groups.end()) groups.push_back({k.curve, {}});
+        }
+        groups[last].keys.push_back(k.key);
     }
     for (CurveKeys& g : groups) {
         std::sort(g.keys.begin(), g.keys.end());
@@ -47,12 +52,11 @@ KeySet keysOfStack(const Project& project, StackPlace place) {
 }
 
 Project withGroupsChanged(const Project& project, const KeySet& keys, const GroupChange& change) {
-    Project out = project;
+    std::vector<std::pair<CurveAddress, Curve>> changed;
     for (const CurveKeys& g : byCurve(project, keys))
-        out =
-            withCurve(out, g.curve,
-                      withinRange(change(curveAt(project, g.curve), g.keys, g.curve), channelInfoAt(project, g.curve)));
-    return out;
+        changed.push_back({g.curve, withinRange(change(curveAt(project, g.curve), g.keys, g.curve),
+                                                channelInfoAt(project, g.curve))});
+    return withCurves(project, changed);
 }
 
 Project withKeysRemoved(const Project& project, const KeySet& keys) {

@@ -126,6 +126,14 @@ Project withCurve(const Project& project, const CurveAddress& at, const Curve& c
     return out;
 }
 
+Project withCurves(const Project& project, const std::vector<std::pair<CurveAddress, Curve>>& curves) {
+    Project out = project;
+    for (const auto& [at, curve] : curves)
+        if (hasCurve(out, at))
+            movesOf(out, at.place)[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side) = curve;
+    return out;
+}
+
 Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind) {
     if (!stackAt(project, place) || kind == MoveKind::Unknown) return project;
     Project out = project;

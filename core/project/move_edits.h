@@ -50,6 +50,8 @@ const ChannelInfo& channelInfoAt(const Project& project, const CurveAddress& at)
 
 Project withTransition(const Project& project, int cut, const Transition& transition);
 Project withCurve(const Project& project, const CurveAddress& at, const Curve& curve);
+/// Several curves set at once, for one copy of the project.
+Project withCurves(const Project& project, const std::vector<std::pair<CurveAddress, Curve>>& curves);
 
 /// A move with no keys yet, on top of the stack.
 Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind);
