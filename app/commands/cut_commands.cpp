@@ -94,9 +94,9 @@ QString applyFix(Document& document, const Fix& fix) {
     return applyExpected(document, QString::fromStdString(fix.label).toLower(), fix.apply(*document.project()));
 }
 
-QString matchSpeed(Document& document, int cut, int move, int channel) {
+QString matchSpeed(Document& document, int cut, int move, int channel, bool keepValues) {
     return applyExpected(document, QObject::tr("match speed"),
-                         withSpeedMatched(*document.project(), cut, move, channel, true));
+                         withSpeedMatched(*document.project(), cut, move, channel, keepValues));
 }
 
 QString matchAll(Document& document, int cut) {

@@ -22,8 +22,9 @@ void ignoreFinding(Document& document, int cut, const std::string& name);
 
 /// Applies a fix as one step; an empty text, or why it could not be met.
 QString applyFix(Document& document, const Fix& fix);
-/// The channel's incoming side given the outgoing side's speed; an empty text, or why it could not be met.
-QString matchSpeed(Document& document, int cut, int move, int channel);
+/// The channel's incoming side given the outgoing side's speed, by its first handle or its first value; an empty text,
+/// or why it could not be met.
+QString matchSpeed(Document& document, int cut, int move, int channel, bool keepValues = true);
 QString matchAll(Document& document, int cut);
 
 } // namespace virga

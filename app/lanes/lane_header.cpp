@@ -248,6 +248,16 @@ void LaneHeader::fillMenu(QMenu* menu) {
     menu->addAction(tr("Select all its keys"), this, [this, document, place] {
         m_context->select(keysOfLane(*document->project(), place, m_move, m_channel));
     });
+    if (m_match)
+        for (const bool keepValues : {true, false}) {
+            auto* a = menu->addAction(
+                keepValues ? tr("Match speed by the first handle") : tr("Match speed by the start value"), this,
+                [this, document, place, keepValues] {
+                    const QString why = matchSpeed(*document, place.index, m_move, m_channel, keepValues);
+                    if (!why.isEmpty()) emit m_context->problem(why);
+                });
+            a->setEnabled(m_match->isEnabled());
+        }
     for (const Side side : {Side::Outgoing, Side::Incoming}) {
         if (!hasSide(place, side) || place.kind != StackPlace::Cut) continue;
         const bool out = side == Side::Outgoing;

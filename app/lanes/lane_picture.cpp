@@ -3,9 +3,11 @@
 #include <QCoreApplication>
 #include <QPainter>
 #include <QPainterPath>
-#include <QPixmapCache>
+#include <QPixmap>
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <tuple>
 
 #include "app/style/theme.h"
 
@@ -38,31 +40,26 @@ const QPainterPath& drop() {
 
 // Drops are drawn once for each look and quarter of a pixel, then copied: a lane may have hundreds.
 void paintDrop(QPainter& p, QPointF tip, const QColor& fill, const QPen& rim) {
-    const QPointF quarter(std::round(tip.x() * 4) / 4, std::round(tip.y() * 4) / 4),
-        whole(std::floor(quarter.x()), std::floor(quarter.y())), part = quarter - whole;
+    const int x4 = int(std::lround(tip.x() * 4)), y4 = int(std::lround(tip.y() * 4));
+    const QPoint whole(x4 >> 2, y4 >> 2), quarter(x4 & 3, y4 & 3);
     const double dpr = p.device()->devicePixelRatioF();
-    const QString key = QStringLiteral("virga-drop-%1-%2-%3-%4-%5-%6")
-                            .arg(fill.rgba())
-                            .arg(rim.color().rgba())
-                            .arg(rim.widthF())
-                            .arg(part.x())
-                            .arg(part.y())
-                            .arg(dpr);
-    QPixmap pixmap;
-    if (!QPixmapCache::find(key, &pixmap)) {
+    using Look = std::tuple<QRgb, QRgb, int, int, int, int>;
+    static std::map<Look, QPixmap> kept; // interface thread only
+    if (kept.size() > 2000) kept.clear();
+    QPixmap& pixmap =
+        kept[{fill.rgba(), rim.color().rgba(), int(rim.widthF() * 100), quarter.x(), quarter.y(), int(dpr * 100)}];
+    if (pixmap.isNull()) {
         pixmap = QPixmap(QSizeF(QSizeF(14, 20) * dpr).toSize());
         pixmap.setDevicePixelRatio(dpr);
         pixmap.fill(Qt::transparent);
         QPainter q(&pixmap);
         q.setRenderHint(QPainter::Antialiasing);
-        q.translate(QPointF(6, 16) + part);
+        q.translate(QPointF(6, 16) + QPointF(quarter) / 4);
         q.setPen(rim);
         q.setBrush(fill);
         q.drawPath(drop());
-        q.end();
-        QPixmapCache::insert(key, pixmap);
     }
-    p.drawPixmap(whole - QPointF(6, 16), pixmap);
+    p.drawPixmap(whole - QPoint(6, 16), pixmap);
 }
 
 // Round values for the axis, in the lane's space.

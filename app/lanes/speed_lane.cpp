@@ -110,6 +110,7 @@ QPointF SpeedChart::pointAt(Side side, double time) const {
 void SpeedChart::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.fillRect(rect(), theme().chart);
+    p.fillRect(QRect(0, 0, width(), 1), theme().line);
     const Stack* stack = m_context->stack();
     if (!stack) return;
     sample();
@@ -351,6 +352,7 @@ void SpeedHeader::refresh() {
 void SpeedHeader::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.fillRect(rect(), theme().panel);
+    p.fillRect(QRect(0, 0, width(), 1), theme().line);
     p.fillRect(QRectF(width() - 1, 0, 1, height()), theme().line);
 }
 

@@ -51,9 +51,16 @@ Expected<Project> withSpeedMatched(const Project& project, int cut, int move, in
 
 namespace {
 
+// A first handle of less than a quarter of a frame: a shutter of 180 degrees is open for half of one.
+constexpr double shortestHandle = 0.25;
+bool isShorter(const Curve& curve, double frames) {
+    return curve.keys.size() >= 2 && curve.keys[0].next == Interpolation::Eased && curve.keys[0].leave.rise != 0 &&
+           curve.keys[0].leave.reach * (curve.keys[1].time - curve.keys[0].time) < frames;
+}
+
 // Where values change, so does what each channel does on screen (a slide carries the centre of a zoom along, a spin
 // turns it), and the rates are found anew until they stay. `part` is how far each round goes towards them.
-Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part) {
+Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part, double shortest) {
     const Size size = project.settings.size;
     const double enough =
         1e-9 * std::max(1e-3, instantSpeed(transitionAt(project, cut).moves, Side::Outgoing, 0, size));
@@ -70,8 +77,12 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
                 if (std::abs(now - rate) <= 1e-13) continue;
                 const CurveAddress in{cut, m, c, Side::Incoming};
                 auto matched = withRate(next, in, rate, keepValues);
-                // Where it goes the other way only another start value helps.
-                if (!matched && keepValues) matched = withRate(next, in, rate, false);
+                // Where it goes the other way only another start value helps, and where the values leave so little way
+                // that the speed is over before any shutter could see it.
+                if (keepValues && (!matched || isShorter(curveAt(*matched, in), shortest))) {
+                    auto byValue = withRate(next, in, rate, false);
+                    if (byValue || !matched) matched = std::move(byValue);
+                }
                 if (!matched) return matched;
                 next = std::move(*matched);
             }
@@ -90,10 +101,13 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
 
 Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues) {
     if (cut < 0 || cut >= cutCount(project)) return project;
-    auto matched = matchedInRounds(project, cut, keepValues, 1);
-    for (const double part : {0.5, 0.2})
-        if (!matched && matchingRates(transitionAt(project, cut).moves, project.settings.size))
-            if (auto slower = matchedInRounds(project, cut, keepValues, part)) matched = std::move(slower);
+    auto matched = matchedInRounds(project, cut, keepValues, 1, shortestHandle);
+    if (matched || !matchingRates(transitionAt(project, cut).moves, project.settings.size)) return matched;
+    // Slower, where the rounds did not come to rest; and at last by handles of any length, which change no value that
+    // could move the others.
+    for (const auto& [part, shortest] :
+         {std::pair(0.5, shortestHandle), std::pair(0.2, shortestHandle), std::pair(1.0, 0.0)})
+        if (auto other = matchedInRounds(project, cut, keepValues, part, shortest)) return other;
     return matched;
 }
 

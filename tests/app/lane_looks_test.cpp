@@ -296,6 +296,17 @@ TEST_F(LaneLooks, MatchAllMakesTheWholePictureCarryOn) {
     EXPECT_EQ(document().undoStack()->undoText(), "match all speeds");
 }
 
+TEST_F(LaneLooks, MatchesByTheStartValueToo) {
+    openStacked();
+    QMenu menu;
+    header()->fillMenu(&menu);
+    for (QAction* a : menu.actions())
+        if (a->text() == "Match speed by the start value") a->trigger();
+    EXPECT_NEAR(speedAfter(curve(Side::Incoming), 0), speedBefore(curve(Side::Outgoing), 0), 1e-9);
+    EXPECT_LT(curve(Side::Incoming).keys[0].value, 0.62);
+    EXPECT_EQ(curve(Side::Incoming).keys[1].value, 1);
+}
+
 TEST_F(LaneLooks, KeyCommandsOfTheMenu) {
     openStacked();
     const CurveAddress out{0, 0, 0, Side::Outgoing};
