@@ -97,6 +97,7 @@ public:
     ShapeTile(const OfferedShape& shape, QWidget* parent, ShapeField* field)
         : QAbstractButton(parent), m_shape(shape), m_field(field) {
         setFixedSize(tileSize, tileSize);
+        setProperty("tile", true);
         setText(shape.label);
         setAccessibleName(tr("Shape %1").arg(shape.label));
         setToolTip(shape.label);
@@ -191,12 +192,12 @@ ShapeField::ShapeField(Document* document, FrameService* frames, std::vector<Str
     side->addLayout(keepRow);
     row->addLayout(side);
     for (QPushButton* b : {copy, keepButton}) b->setAutoDefault(false);
+    // Only what is pointed at is tried: on the way to the text or to Keep it is the present shape again.
+    for (QWidget* w : {static_cast<QWidget*>(m_css), static_cast<QWidget*>(m_own), static_cast<QWidget*>(copy),
+                       static_cast<QWidget*>(keepButton), m_tiles})
+        w->installEventFilter(this);
     build();
-    if (const auto easing = present()) {
-        m_css->setText(QString::fromStdString(cssOf(*easing)));
-        m_css->setCursorPosition(0);
-    }
-    say({});
+    showPresent();
 }
 
 ShapeField::~ShapeField() = default;
@@ -291,6 +292,14 @@ void ShapeField::stopTrying() {
     m_trying = false;
 }
 
+void ShapeField::showPresent() {
+    stopTrying();
+    const auto easing = present();
+    m_css->setText(easing ? QString::fromStdString(cssOf(*easing)) : QString());
+    m_css->setCursorPosition(0);
+    say({});
+}
+
 void ShapeField::take(const Easing& easing, const QString& text) {
     stopTrying();
     setEasing(*m_document, m_stretches, easing, tr("shape %1").arg(text.toLower()));
@@ -340,7 +349,10 @@ void ShapeField::say(const QString& text, bool wrong) {
 }
 
 bool ShapeField::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::KeyPress && qobject_cast<QAbstractButton*>(watched)) {
+    const bool leaves = watched == m_tiles ? event->type() == QEvent::Leave
+                                           : event->type() == QEvent::FocusIn && !watched->property("tile").toBool();
+    if (leaves && m_trying) showPresent();
+    if (event->type() == QEvent::KeyPress && watched->property("tile").toBool()) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         auto* from = static_cast<QWidget*>(watched);
         if (key == Qt::Key_Left || key == Qt::Key_Right || key == Qt::Key_Up || key == Qt::Key_Down) {

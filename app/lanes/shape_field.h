@@ -61,6 +61,8 @@ private:
     void build();
     void tryOut(const Easing& easing, const QString& label);
     void stopTrying();
+    /// What was tried is taken back, and the present shape is told again.
+    void showPresent();
     void take(const Easing& easing, const QString& label);
     void takeText();
     void keep();

@@ -59,7 +59,9 @@ void MainWindow::buildMenus() {
             "<p><b>Pick a cut</b> in the Reel: a round joint between two clips.</p><p><b>Give it a move</b>: a recipe, "
             "or <i>+ move</i> in the Lanes. The amber curve moves the outgoing shot, the aqua one the incoming shot, "
             "counted in frames from the cut.</p><p><b>Shape it</b>: drag the drops; their tips are the values. Click "
-            "one to see its handles; right-click a curve for other shapes.</p><p><b>Check it</b>: step with ← and →, "
+            "one to see its handles; right-click a curve for other shapes; pull the edge of its fill to shape it by "
+            "speed."
+            "</p><p><b>Check it</b>: step with ← and →, "
             "play with Space, "
             "read what Flow found.</p><p><b>Export</b> it at the top right.</p>"));
         box.exec();

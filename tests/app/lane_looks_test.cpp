@@ -79,8 +79,7 @@ TEST_F(LaneLooks, IsResizedByItsLowerEdge) {
 TEST_F(LaneLooks, MovesAreReorderedByDragAndByMenu) {
     openStacked();
     ASSERT_EQ(kinds(), "zoom spin slide ");
-    const QPoint below =
-        header()->mapFromGlobal(header(1)->mapToGlobal(QPoint(90, header(1)->height() - 12)));
+    const QPoint below = header()->mapFromGlobal(header(1)->mapToGlobal(QPoint(90, header(1)->height() - 12)));
     drag(header(), {90, 10}, below);
     EXPECT_EQ(kinds(), "spin zoom slide ");
     EXPECT_EQ(document().undoStack()->undoText(), "reorder moves");
@@ -212,6 +211,11 @@ TEST_F(LaneLooks, TheShapeFieldTriesTakesAndBringsBack) {
     EXPECT_EQ(curve(Side::Incoming).keys.size(), 5u) << "tried at once";
     EXPECT_TRUE(waitFor([this] { return field()->preview()->framesThere() == 14; }, 15000))
         << "the move itself is shown";
+    auto* css = field()->findChildren<QLineEdit*>().front();
+    EXPECT_TRUE(css->text().startsWith("linear(")) << css->text().toStdString();
+    css->setFocus(); // on the way to the text nothing is tried any more
+    EXPECT_EQ(curve(Side::Incoming), before);
+    EXPECT_EQ(css->text(), "cubic-bezier(0.12, 0.5, 0.4, 1)");
     QTest::keyClick(field(), Qt::Key_Escape);
     QCoreApplication::processEvents();
     EXPECT_FALSE(field());
