@@ -28,8 +28,8 @@ void LaneContext::findPlace() {
     if (place == m_place) return;
     m_place = place;
     m_current = {place, 0, 0, hasSide(place, Side::Outgoing) ? Side::Outgoing : Side::Incoming};
+    m_pointedAt = false;
     select({});
-    emit placeChanged();
 }
 
 void LaneContext::dropStale() {
@@ -108,7 +108,7 @@ KeyGroup LaneContext::selectedIn(const CurveAddress& curve) const {
 void LaneContext::select(KeySet keys) {
     if (keys == m_selected) return;
     m_selected = std::move(keys);
-    if (!m_selected.empty()) m_current = m_selected.back().curve;
+    if (!m_selected.empty()) setCurrent(m_selected.back().curve);
     emit changed();
     emit keysSelected();
 }
@@ -127,6 +127,7 @@ CurveAddress LaneContext::current() const {
 
 void LaneContext::setCurrent(const CurveAddress& curve) {
     m_current = curve;
+    m_pointedAt = true;
 }
 
 QString LaneContext::lookKey(int move, int channel) const {

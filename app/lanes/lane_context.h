@@ -56,6 +56,8 @@ public:
     /// Where pasted keys go and keys are added: the curve that was clicked or selected last.
     CurveAddress current() const;
     void setCurrent(const CurveAddress& curve);
+    /// False while nothing was clicked since the place was chosen: pasted keys then find their lanes by name.
+    bool wasPointedAt() const { return m_pointedAt; }
 
     LaneLook look(int move, int channel) const;
     void setLook(int move, int channel, const LaneLook& look);
@@ -70,7 +72,6 @@ public:
 signals:
     void changed();      // axis, keys or selection: look whether to repaint
     void keysSelected(); // for the menus
-    void placeChanged();
     void looksChanged();
     void boxDragged(const QRect& global, bool adding);
     void laneWanted(int move, int channel, int by); // the lane that many below one gets the focus
@@ -86,6 +87,7 @@ private:
     FrameScale m_frames;
     KeySet m_selected;
     CurveAddress m_current;
+    bool m_pointedAt = false;
     std::map<QString, LaneLook> m_looks;
     QRect m_box;
     std::optional<double> m_guide;

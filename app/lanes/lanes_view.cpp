@@ -126,7 +126,7 @@ bool LanesView::hasFocusInside() const {
 }
 
 int LanesView::chartWidth() const {
-    return std::max(200, m_scroll->viewport()->width() - laneHeaderWidth); // without the scroll bar
+    return std::max(200, width() - laneHeaderWidth);
 }
 
 void LanesView::fit() {
@@ -172,6 +172,7 @@ QString LanesView::paste(const std::string& text, bool atPlayhead, bool mirrored
         return {};
     }
     PasteTarget target{m_context->current(), std::nullopt, mirrored};
+    if (!m_context->wasPointedAt()) target.curve.move = -1; // into the lanes of their names
     if (atPlayhead)
         target.firstAt =
             m_context->playhead() - sideOrigin(*m_document->project(), target.curve.place, target.curve.side);

@@ -48,8 +48,8 @@ std::string copiedKeys(const Project& project, const KeySet& keys);
 bool holdsKeys(const std::string& text);
 
 /// Where keys are pasted. Keys of one curve go to the target's curve, whatever side they came from, where their unit is
-/// the target's; keys of several go to the channels of their names on their own sides, moves that are missing are
-/// added.
+/// the target's; keys of several, and those whose target is no curve, go to the channels of their names on their own
+/// sides, moves that are missing are added.
 struct PasteTarget {
     CurveAddress curve;
     std::optional<double> firstAt; // the side's own time for the earliest key; unset: as copied
