@@ -347,15 +347,18 @@ void LaneChart::mouseDoubleClickEvent(QMouseEvent* event) {
     }
 }
 
+void LaneChart::zoomValues(double factor, double about) {
+    LaneLook look = m_context->look(m_move, m_channel);
+    look.held = ValueRange{about + (m_axes.values.low - about) / factor, about + (m_axes.values.high - about) / factor};
+    if (look.held->high - look.held->low > 1e-4 && look.held->high - look.held->low < 1e5)
+        m_context->setLook(m_move, m_channel, look);
+}
+
 void LaneChart::wheelEvent(QWheelEvent* event) {
     const QPoint by = event->angleDelta();
     const int turned = std::abs(by.y()) > std::abs(by.x()) ? by.y() : by.x();
     if (event->modifiers() & Qt::AltModifier) { // the values, about the one under the pointer; they are then held
-        const double about = m_axes.values.spaceAt(event->position().y()), k = std::pow(1.0015, -turned);
-        LaneLook look = m_context->look(m_move, m_channel);
-        look.held = ValueRange{about + (m_axes.values.low - about) * k, about + (m_axes.values.high - about) * k};
-        if (look.held->high - look.held->low > 1e-4 && look.held->high - look.held->low < 1e5)
-            m_context->setLook(m_move, m_channel, look);
+        zoomValues(std::pow(1.0015, turned), m_axes.values.spaceAt(event->position().y()));
     } else if (event->modifiers() & Qt::ControlModifier) {
         m_context->setFrames(m_context->frames().zoomed(std::pow(1.0015, turned), event->position().x()));
     } else if (std::abs(by.x()) > std::abs(by.y()) || event->modifiers() & Qt::ShiftModifier) {

@@ -83,6 +83,7 @@ private:
     void nudgeHandle(const QKeyEvent& event);
     void cycleHandle();
     void pullAtPlayhead(double part);
+    void zoomValues(double factor, double about);
 
     LaneContext* m_context;
     FrameService* m_frames;

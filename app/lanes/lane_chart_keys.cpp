@@ -209,7 +209,9 @@ bool LaneChart::isOurs(const QKeyEvent& event) const {
     const bool plain = !(event.modifiers() & (Qt::ControlModifier | Qt::AltModifier));
     const bool arrow = key == Qt::Key_Left || key == Qt::Key_Right || key == Qt::Key_Up || key == Qt::Key_Down;
     if (arrow && plain) return !m_context->selected().empty();
-    if (arrow && event.modifiers() & Qt::AltModifier && !(event.modifiers() & Qt::ControlModifier)) return true;
+    if ((arrow || key == Qt::Key_PageUp || key == Qt::Key_PageDown) && event.modifiers() & Qt::AltModifier &&
+        !(event.modifiers() & Qt::ControlModifier))
+        return true;
     if (key == Qt::Key_Delete || key == Qt::Key_Backspace) return plain && !m_context->selected().empty();
     if (event.matches(QKeySequence::SelectAll)) return true;
     return plain && (key == Qt::Key_Return || key == Qt::Key_Enter || key == Qt::Key_Insert || key == Qt::Key_H ||
@@ -284,9 +286,11 @@ void LaneChart::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_H:
         return cycleHandle();
     case Qt::Key_PageUp:
-        return pullAtPlayhead(0.05);
-    case Qt::Key_PageDown:
-        return pullAtPlayhead(-0.05);
+    case Qt::Key_PageDown: {
+        const bool up = event->key() == Qt::Key_PageUp;
+        if (alt) return zoomValues(up ? 1.2 : 1 / 1.2, (m_axes.values.low + m_axes.values.high) / 2);
+        return pullAtPlayhead(up ? 0.05 : -0.05);
+    }
     default:
         return QWidget::keyPressEvent(event);
     }

@@ -230,6 +230,15 @@ void LaneHeader::fillMenu(QMenu* menu) {
         m_context->setLook(m_move, m_channel, next);
     });
     check(tr("Folded"), look.folded, [this](bool on) { setFolded(on); });
+    for (const int by : {40, -40}) {
+        const int next = std::clamp((look.height > 0 ? look.height : height()) + by, laneHeight, 500);
+        auto* a = menu->addAction(by > 0 ? tr("Taller") : tr("Lower"), this, [this, look, next] {
+            LaneLook changed = look;
+            changed.height = next;
+            m_context->setLook(m_move, m_channel, changed);
+        });
+        a->setEnabled(!look.folded && next != height());
+    }
     if (look.height > 0)
         menu->addAction(tr("Usual height"), this, [this, look] {
             LaneLook next = look;

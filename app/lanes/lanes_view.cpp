@@ -137,6 +137,18 @@ void LanesView::fitSelection() {
     m_context->fitSelection(chartWidth());
 }
 
+void LanesView::zoomBy(double factor) {
+    const FrameScale& frames = m_context->frames();
+    const double head = frames.xOf(m_context->playhead());
+    m_context->setFrames(frames.zoomed(factor, head >= 0 && head <= chartWidth() ? head : chartWidth() / 2.0));
+}
+
+void LanesView::panBy(double part) {
+    FrameScale frames = m_context->frames();
+    frames.zeroX -= part * chartWidth();
+    m_context->setFrames(frames);
+}
+
 void LanesView::focusLanes() {
     if (m_lanes.empty()) return;
     const CurveAddress at = m_context->current();

@@ -40,6 +40,10 @@ public slots:
     /// Shows all keys around the cut, or the whole clip.
     void fit();
     void fitSelection();
+    /// About the playhead where it is in sight, else about the middle.
+    void zoomBy(double factor);
+    /// By a part of the width.
+    void panBy(double part);
     /// The first lane, or the current one, gets the focus and a selected key.
     void focusLanes();
     void openShapes();

@@ -170,6 +170,10 @@ void MainWindow::buildViewMenu() {
     connect(view, &QMenu::aboutToShow, this, [this, snap] { snap->setChecked(m_reel->snaps()); });
     view->addSeparator();
     addCommand(view, tr("Fit the lanes"), QKeySequence("Ctrl+0"), [this] { m_lanes->fit(); });
+    addCommand(view, tr("Lanes: closer"), QKeySequence::ZoomIn, [this] { m_lanes->zoomBy(1.25); });
+    addCommand(view, tr("Lanes: farther"), QKeySequence::ZoomOut, [this] { m_lanes->zoomBy(1 / 1.25); });
+    addCommand(view, tr("Lanes: earlier"), QKeySequence("Ctrl+PgUp"), [this] { m_lanes->panBy(-0.25); });
+    addCommand(view, tr("Lanes: later"), QKeySequence("Ctrl+PgDown"), [this] { m_lanes->panBy(0.25); });
     addCommand(view, tr("Fit the selected keys"), QKeySequence("Ctrl+9"), [this] { m_lanes->fitSelection(); });
     const QString tabNames[] = {tr("Tray"),  tr("Clip"),    tr("Sound"),
                                 tr("Beats"), tr("Recipes"), tr("Shutter and edges")};

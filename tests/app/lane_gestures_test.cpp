@@ -324,7 +324,8 @@ TEST_P(LaneGestures, TheAxisZoomsPansAndFits) {
     context().select(keysOf(project(), at(Side::Outgoing)));
     key(Qt::Key_9, Qt::ControlModifier);
     EXPECT_NEAR(context().frames().frameAt(0), -6, 1e-6);
-    EXPECT_NEAR(context().frames().frameAt(m_window->lanes()->width() - laneHeaderWidth), 1, 0.02) << "a frame around the selection";
+    EXPECT_NEAR(context().frames().frameAt(m_window->lanes()->width() - laneHeaderWidth), 1, 0.02)
+        << "a frame around the selection";
     key(Qt::Key_0, Qt::ControlModifier);
     EXPECT_LT(context().frames().frameAt(0), -14);
 }
@@ -387,6 +388,17 @@ TEST_P(LaneGestures, ByKeyboardAlone) {
                 chart()->accessibleDescription().contains("selected: frame -6"))
         << chart()->accessibleDescription().toStdString();
     EXPECT_EQ(document().playhead(), 24) << "the window's own arrows were not moved";
+    // The axes.
+    const FrameScale frames = context().frames();
+    key(Qt::Key_Plus, Qt::ControlModifier);
+    EXPECT_NEAR(perFrame(), 1.25 * frames.pixelsPerFrame, 1e-9);
+    EXPECT_NEAR(context().frames().xOf(-1), frames.xOf(-1), 1e-9) << "about the playhead";
+    key(Qt::Key_Minus, Qt::ControlModifier);
+    key(Qt::Key_PageDown, Qt::ControlModifier);
+    EXPECT_LT(context().frames().zeroX, frames.zeroX - 100);
+    const ValueScale values = chart()->values();
+    key(Qt::Key_PageUp, Qt::AltModifier);
+    EXPECT_NEAR(chart()->values().high - chart()->values().low, (values.high - values.low) / 1.2, 1e-9);
 }
 
 } // namespace
