@@ -14,6 +14,7 @@
 
 #include "app/commands/cut_commands.h"
 #include "app/commands/key_commands.h"
+#include "app/document/kept_shapes.h"
 #include "app/lanes/lane_chart.h"
 #include "app/lanes/lane_header.h"
 #include "app/lanes/lane_ruler.h"
@@ -160,6 +161,7 @@ void LanesView::focusLanes() {
 
 void LanesView::openShapes() {
     if (m_lanes.empty()) return;
+    if (const QString said = KeptShapes::instance().problem(); !said.isEmpty()) emit problem(said);
     KeySet keys = m_context->selected();
     if (keys.empty()) keys = keysOf(*m_document->project(), m_context->current());
     if (!keys.empty()) m_lanes.front().chart->openShapes(keys);
@@ -244,7 +246,8 @@ void LanesView::addRow(int move, int channel) {
     Row lane{move, channel, new LaneHeader(m_context, move, channel, m_rows),
              new LaneChart(m_context, m_frames, move, channel, m_rows)};
     connect(lane.header, &LaneHeader::shapesWanted, this, [this, chart = lane.chart](Side side) {
-        chart->openShapes(keysOf(*m_document->project(), chart->address(side)));
+        m_context->select(keysOf(*m_document->project(), chart->address(side)));
+        openShapes();
     });
     connect(lane.header, &LaneHeader::carried, this, &LanesView::carry);
     row->addWidget(lane.header);
