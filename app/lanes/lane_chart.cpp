@@ -45,15 +45,6 @@ double LaneChart::timeOn(Side side, double frame) const {
     return frame - sideOrigin(*m_context->document()->project(), m_context->place(), side);
 }
 
-Side LaneChart::sideAt(double x) const {
-    if (isDrift()) return Side::Incoming;
-    const double frame = m_context->frames().frameAt(x);
-    if (isJoint()) return frame < 0 ? Side::Outgoing : Side::Incoming;
-    return frame > sideOrigin(*m_context->document()->project(), m_context->place(), Side::Outgoing) / 2
-               ? Side::Outgoing
-               : Side::Incoming;
-}
-
 void LaneChart::resizeEvent(QResizeEvent*) {
     refresh();
 }
@@ -153,7 +144,9 @@ void LaneChart::mousePressEvent(QMouseEvent* event) {
     }
     if (event->button() != Qt::LeftButton) return;
     m_pressed = hitAt(m_pressAt);
-    m_context->setCurrent(address(m_pressed.what == LaneHit::Nowhere ? sideAt(m_pressAt.x()) : m_pressed.side));
+    m_context->setCurrent(address(m_pressed.what == LaneHit::Nowhere
+                                      ? m_context->sideAt(m_context->frames().frameAt(m_pressAt.x()))
+                                      : m_pressed.side));
     const bool holds = m_pressed.what == LaneHit::OnCurve && m_pressed.key < 0;
     switch (m_pressed.what) {
     case LaneHit::OnKey:
@@ -231,7 +224,7 @@ void LaneChart::dragTo(QPointF at, Qt::KeyboardModifiers modifiers) {
     case Drag::Box:
         m_context->setBox(QRect(mapToGlobal(m_pressAt.toPoint()), mapToGlobal(at.toPoint())).normalized());
         m_context->select(m_boxBefore);
-        emit m_context->boxDragged(m_context->box(), true);
+        emit m_context->boxDragged(m_context->box());
         break;
     case Drag::Pan: {
         FrameScale frames = m_pressFrames;
@@ -261,7 +254,7 @@ void LaneChart::mouseMoveEvent(QMouseEvent* event) {
     refresh();
 }
 
-void LaneChart::finishDrag(QPointF, Qt::KeyboardModifiers) {
+void LaneChart::finishDrag() {
     const Drag drag = std::exchange(m_drag, Drag::None);
     Document* document = m_context->document();
     m_context->setGuide({});
@@ -299,7 +292,7 @@ void LaneChart::finishDrag(QPointF, Qt::KeyboardModifiers) {
 
 void LaneChart::mouseReleaseEvent(QMouseEvent* event) {
     if (m_drag == Drag::None || event->button() != (m_drag == Drag::Pan ? Qt::MiddleButton : Qt::LeftButton)) return;
-    finishDrag(event->position(), event->modifiers());
+    finishDrag();
 }
 
 void LaneChart::abandonDrag() {
@@ -342,7 +335,7 @@ void LaneChart::mouseDoubleClickEvent(QMouseEvent* event) {
     else if (hit.what == LaneHit::OnCurve)
         addKey(hit.side, timeOn(hit.side, frame), std::nullopt);
     else if (hit.what == LaneHit::Nowhere || hit.what == LaneHit::OnSpeed) {
-        const Side side = sideAt(at.x());
+        const Side side = m_context->sideAt(frame);
         addKey(side, timeOn(side, frame), m_axes.values.valueAt(at.y()));
     }
 }

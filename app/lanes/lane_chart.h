@@ -66,13 +66,12 @@ private:
     void fitAxes();
     void describeForReaders();
     LaneHit hitAt(QPointF at) const;
-    Side sideAt(double x) const;
     /// A frame of the axis as one of a side's own.
     double timeOn(Side side, double frame) const;
 
     void pressKey(const LaneHit& hit, Qt::KeyboardModifiers modifiers);
     void dragTo(QPointF at, Qt::KeyboardModifiers modifiers);
-    void finishDrag(QPointF at, Qt::KeyboardModifiers modifiers);
+    void finishDrag();
     void abandonDrag();
     void addKey(Side side, double time, std::optional<double> value);
     void editKey(const KeyAddress& key);

@@ -12,7 +12,6 @@
 #include "app/lanes/shape_field.h"
 #include "app/lanes/shape_menu.h"
 #include "core/curve/curve_edit.h"
-#include "core/curve/easing_library.h"
 
 namespace virga {
 
@@ -118,12 +117,12 @@ void LaneChart::selectNearest() {
     if (nearest)
         m_context->select({*nearest});
     else
-        m_context->setCurrent(address(sideAt(m_context->frames().xOf(m_context->playhead()))));
+        m_context->setCurrent(address(m_context->sideAt(m_context->playhead())));
 }
 
 void LaneChart::addKeyAtPlayhead() {
     if (!isThere()) return;
-    const Side side = sideAt(m_context->frames().xOf(m_context->playhead()) + 0.5);
+    const Side side = m_context->sideAt(m_context->playhead());
     addKey(side, timeOn(side, m_context->playhead()), std::nullopt);
 }
 
@@ -193,7 +192,7 @@ void LaneChart::nudgeHandle(const QKeyEvent& event) {
 }
 
 void LaneChart::pullAtPlayhead(double part) {
-    const Side side = sideAt(m_context->frames().xOf(m_context->playhead()) + 0.5);
+    const Side side = m_context->sideAt(m_context->playhead());
     const double time = timeOn(side, m_context->playhead());
     const double speed =
         side == Side::Outgoing ? speedBefore(channel().side(side), time) : speedAfter(channel().side(side), time);

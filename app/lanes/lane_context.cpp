@@ -89,6 +89,13 @@ void LaneContext::setPlayhead(double frame) {
     if (stack()) m_document->setPlayhead(originOf(*m_document->project(), m_place) + std::llround(frame));
 }
 
+Side LaneContext::sideAt(double frame) const {
+    if (m_place.kind == StackPlace::Cut) return frame < 0 ? Side::Outgoing : Side::Incoming;
+    if (m_place.kind == StackPlace::Drift) return Side::Incoming;
+    const double end = sideOrigin(*m_document->project(), m_place, Side::Outgoing);
+    return frame > end / 2 ? Side::Outgoing : Side::Incoming;
+}
+
 std::optional<KeyAddress> LaneContext::active() const {
     return m_selected.empty() ? std::nullopt : std::optional(m_selected.back());
 }

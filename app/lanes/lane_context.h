@@ -44,6 +44,9 @@ public:
     /// Times of the place's axis to and from the reel's.
     double playhead() const { return double(m_document->playhead() - originOf(*m_document->project(), m_place)); }
     void setPlayhead(double frame);
+    /// The side that a frame of the axis belongs to: before or from the cut on, or the half with the entrance or the
+    /// exit.
+    Side sideAt(double frame) const;
 
     const KeySet& selected() const { return m_selected; }
     /// The one that was selected last, which the others follow.
@@ -73,7 +76,7 @@ signals:
     void changed();      // axis, keys or selection: look whether to repaint
     void keysSelected(); // for the menus
     void looksChanged();
-    void boxDragged(const QRect& global, bool adding);
+    void boxDragged(const QRect& global);
     void laneWanted(int move, int channel, int by); // the lane that many below one gets the focus
     void problem(const QString& text);
 

@@ -70,7 +70,6 @@ struct SideKeys {
     KeyGroup keys[2];
     const KeyGroup& of(Side side) const { return keys[side == Side::Incoming]; }
     KeyGroup& of(Side side) { return keys[side == Side::Incoming]; }
-    bool isEmpty() const { return keys[0].empty() && keys[1].empty(); }
     bool operator==(const SideKeys&) const = default;
 };
 

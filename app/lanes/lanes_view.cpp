@@ -58,8 +58,8 @@ LanesView::LanesView(Document* document, FrameService* frames, QWidget* parent)
     m_place->hide();
     connect(m_context, &LaneContext::problem, this, &LanesView::problem);
     connect(m_context, &LaneContext::looksChanged, this, &LanesView::showLooks);
-    connect(m_context, &LaneContext::boxDragged, this, [this](const QRect& box, bool adding) {
-        KeySet keys = adding ? m_context->selected() : KeySet{};
+    connect(m_context, &LaneContext::boxDragged, this, [this](const QRect& box) {
+        KeySet keys = m_context->selected(); // those from before the box
         for (const Row& row : m_lanes)
             for (const KeyAddress& k : row.chart->keysIn(box))
                 if (std::find(keys.begin(), keys.end(), k) == keys.end()) keys.push_back(k);

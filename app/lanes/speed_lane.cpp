@@ -283,11 +283,7 @@ void SpeedChart::keyPressEvent(QKeyEvent* event) {
     const Project& before = *m_context->document()->project();
     const double frame = m_context->playhead();
     const StackPlace place = m_context->place();
-    const Side side = place.kind == StackPlace::Cut
-                          ? (frame < 0 ? Side::Outgoing : Side::Incoming)
-                          : (place.kind != StackPlace::Drift && frame > sideOrigin(before, place, Side::Outgoing) / 2
-                                 ? Side::Outgoing
-                                 : Side::Incoming);
+    const Side side = m_context->sideAt(frame);
     const double time = frame - sideOrigin(before, place, side), speed = speedAt(before, side, time);
     m_context->document()->apply(tr("pull speed"), pulled(before, side, time, speed * (up ? 1.05 : 1 / 1.05), true),
                                  QStringLiteral("pull-all-%1").arg(frame));

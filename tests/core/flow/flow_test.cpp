@@ -30,6 +30,33 @@ Project applied(const Project& p, const Finding& finding, std::size_t fix = 0) {
     return done.value_or(p);
 }
 
+// Out to the right, in downwards, equally fast: each channel is fine by itself, the picture is not.
+TEST(Flow, SeesTheDirectionChangeAndMendsIt) {
+    Project p = withMove(twoClips(), 0, MoveKind::Slide, 0, 0, 0.5, 8, 0, 0, 0, {Interpolation::Linear});
+    // As many pixels down as right: heights are counted in frame heights.
+    p = withCurve(p, {0, 0, 1, Side::Incoming},
+                  twoKeys(Space::Linear, 0, -0.5 * 1280 / 720, 8, 0, {Interpolation::Linear}));
+    const CutFlow flow = flowAtCut(p, 0);
+    EXPECT_NEAR(flow.speedOut, flow.speedIn, 1e-3);
+    const Finding* f = find(flow, "direction-step");
+    ASSERT_TRUE(f);
+    EXPECT_FALSE(isFine(flow, "Speed is steady"));
+    const CutFlow mended = flowAtCut(applied(p, *f), 0);
+    EXPECT_FALSE(find(mended, "direction-step"));
+    EXPECT_TRUE(isFine(mended, "Speed is steady"));
+}
+
+TEST(Flow, TellsWhatSoloKeepsBack) {
+    Project p = withMove(plungeProject(), 0, MoveKind::Spin, 0, 0, 90, 8, -90, 0, 8);
+    EXPECT_FALSE(find(flowAtCut(p, 0), "solo"));
+    p = withSolo(p, 0, 0, true);
+    const CutFlow flow = flowAtCut(p, 0);
+    const Finding* f = find(flow, "solo");
+    ASSERT_TRUE(f);
+    EXPECT_FALSE(isFine(flow, "Spin carries on")) << "what is not on is not judged";
+    EXPECT_FALSE(find(flowAtCut(applied(p, *f), 0), "solo"));
+}
+
 // The classic mistake (common practice): zoom in 1 -> 1.75, then 1.5 -> 1, which shrinks.
 TEST(Flow, SeesAChannelTurnBackAndTurnsItRound) {
     const Project p = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 1.75, 4, 1.5, 1, 4);

@@ -27,6 +27,7 @@ Project full(const fs::path& folder) {
     p.reel[1].muted = true;
     p.reel[1].fit = Fit::Stretch;
     p.reel[1].drift = {makeMove(MoveKind::Zoom, "move-9")};
+    p.reel[1].transition.moves[1].solo = true;
     Media track;
     track.id = "media-3";
     track.path = folder / "music" / "track.wav";
