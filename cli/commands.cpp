@@ -36,7 +36,7 @@ json describeVideo(const VideoInfo& v) {
             {"height", v.size.height},
             {"codedWidth", v.coded.width},
             {"codedHeight", v.coded.height},
-            {"rotation", v.rotation},
+            {"rotation", v.orientation.rotation},
             {"pixelAspect", toText(v.pixelAspect)},
             {"rate", toText(v.rate)},
             {"variableRate", v.variableRate},
@@ -119,8 +119,8 @@ int runProbe(const ProbeOptions& options) {
                        v->codec);
             fmt::print("colour   {}, {} range, {} bit ({})\n", v->matrix, v->range, v->bitDepth, v->pixelFormat);
         }
-        if (const auto& v = info->video; v && v->rotation)
-            fmt::print("turned   by {} degrees; stored as {} x {}\n", v->rotation, v->coded.width, v->coded.height);
+        if (const auto& v = info->video; v && v->orientation.rotation)
+            fmt::print("turned   by {} degrees; stored as {} x {}\n", v->orientation.rotation, v->coded.width, v->coded.height);
         if (info->audio)
             fmt::print("sound    {} channels, {} Hz, {:.3f} s, {}\n", info->audio->channels, info->audio->sampleRate,
                        info->audio->duration.toDouble(), info->audio->codec);

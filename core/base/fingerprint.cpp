@@ -33,9 +33,7 @@ bool addFile(Hash& hash, const std::filesystem::path& path) {
 std::string fingerprintOf(const std::filesystem::path& path) {
     Hash hash;
     const auto sequence = sequenceOf(path);
-    std::error_code ec;
-    const bool pictures = sequence && !std::filesystem::is_regular_file(path, ec);
-    const bool read = pictures ? addFile(hash, sequence->picture(sequence->first)) &&
+    const bool read = sequence ? addFile(hash, sequence->picture(sequence->first)) &&
                                      addFile(hash.add(sequence->count()), sequence->picture(sequence->last))
                                : addFile(hash, path);
     return read ? fmt::format("{:016x}", hash.value()) : std::string();

@@ -4,7 +4,6 @@
 #include <cctype>
 #include <fmt/format.h>
 #include <map>
-#include <regex>
 #include <set>
 
 namespace virga {
@@ -43,24 +42,36 @@ fs::path SequencePath::picture(long number) const {
 }
 
 std::optional<SequencePath> sequenceOf(const fs::path& path) {
-    static const std::regex form(R"(^(.*)\[(\d{1,9})-(\d{1,9})\](\.[A-Za-z0-9]+)$)");
-    const std::string name = path.filename().string();
-    std::smatch parts;
-    if (!std::regex_match(name, parts, form)) return std::nullopt;
+    // before[first-last].kind, read from the end: a name may be long, and hold brackets of its own.
+    std::error_code ec;
+    if (!isPicture(path) || fs::is_regular_file(path, ec)) return std::nullopt;
+    const std::string name = path.filename().string(), kind = path.extension().string();
+    const std::string_view stem = std::string_view(name).substr(0, name.size() - kind.size());
+    if (!stem.ends_with(']')) return std::nullopt;
+    const std::size_t open = stem.rfind('['), dash = stem.rfind('-');
+    if (open == stem.npos || dash == stem.npos || dash < open) return std::nullopt;
+    const std::string_view first = stem.substr(open + 1, dash - open - 1),
+                           last = stem.substr(dash + 1, stem.size() - dash - 2);
+    const auto number = [](std::string_view text) -> std::optional<long> {
+        constexpr std::size_t mostDigits = 9;
+        if (text.empty() || text.size() > mostDigits || text.find_first_not_of("0123456789") != text.npos)
+            return std::nullopt;
+        return std::stol(std::string(text));
+    };
     SequencePath s;
+    const auto from = number(first), to = number(last);
+    if (!from || !to || *to < *from || *to - *from >= mostSequencePictures) return std::nullopt;
     s.folder = path.parent_path();
-    s.before = parts[1];
-    s.after = parts[4];
-    s.first = std::stol(parts[2]);
-    s.last = std::stol(parts[3]);
-    s.digits = int(parts[2].length());
-    if (s.last < s.first) return std::nullopt;
+    s.before = stem.substr(0, open);
+    s.after = kind;
+    s.first = *from, s.last = *to;
+    s.digits = int(first.size());
     return s;
 }
 
 bool mediaExists(const fs::path& path) {
     std::error_code ec;
-    if (fs::is_regular_file(path, ec)) return true; // a file may really be called so
+    if (fs::is_regular_file(path, ec)) return true;
     const auto s = sequenceOf(path);
     return s && fs::exists(s->picture(s->first), ec) && fs::exists(s->picture(s->last), ec);
 }
@@ -109,9 +120,8 @@ std::vector<fs::path> withSequences(const std::vector<fs::path>& files, long sho
 }
 
 std::vector<fs::path> filesOf(const fs::path& path) {
-    std::error_code ec;
     const auto s = sequenceOf(path);
-    if (!s || fs::is_regular_file(path, ec)) return {path};
+    if (!s) return {path};
     std::vector<fs::path> out;
     for (long n = s->first; n <= s->last; ++n) out.push_back(s->picture(n));
     return out;

@@ -19,7 +19,10 @@ struct SequencePath {
     long count() const { return last - first + 1; }
 };
 
-/// Empty where the path is not of that form.
+/// The most pictures of a sequence: eleven hours at 25 a second.
+inline constexpr long mostSequencePictures = 1000000;
+
+/// Empty where the path is not of that form, of no picture format, or of a file that is really called so.
 std::optional<SequencePath> sequenceOf(const std::filesystem::path& path);
 
 /// True where the file, or the first and last picture of a sequence, is there.

@@ -61,8 +61,7 @@ Expected<Owned<AVFormatContext>> openSequence(const SequencePath& sequence, cons
 Expected<Owned<AVFormatContext>> openInput(const fs::path& path, const Cancel& cancel) {
     quiet();
     std::error_code ec;
-    if (const auto sequence = sequenceOf(path); sequence && !fs::is_regular_file(path, ec))
-        return openSequence(*sequence, cancel);
+    if (const auto sequence = sequenceOf(path)) return openSequence(*sequence, cancel);
     const auto status = fs::status(path, ec);
     if (!fs::exists(status))
         return fail(ErrorCode::NotFound, "there is no such file", path.string(), "look for it where it was moved to");

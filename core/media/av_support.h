@@ -5,6 +5,7 @@ extern "C" {
 #include <libavcodec/avcodec.h>
 #include <libavformat/avformat.h>
 #include <libavutil/display.h>
+#include <libavutil/mastering_display_metadata.h>
 #include <libavutil/opt.h>
 #include <libavutil/pixdesc.h>
 #include <libswresample/swresample.h>
@@ -40,6 +41,9 @@ inline Owned<AVFrame> makeFrame() {
 inline Owned<AVPacket> makePacket() {
     return Owned<AVPacket>(av_packet_alloc());
 }
+
+/// Sound of fewer or more samples a second is no sound.
+inline constexpr int lowestSoundRate = 1000, highestSoundRate = 768000;
 
 std::string errorText(int code);
 inline Rational toRational(AVRational r) {

@@ -6,6 +6,8 @@
 #include <vector>
 
 #include "core/geom/screen_map.h"
+#include "core/media/orientation.h"
+#include "core/raster/source_light.h"
 #include "core/time/rational.h"
 
 namespace virga {
@@ -13,15 +15,16 @@ namespace virga {
 struct VideoInfo {
     Size coded;               // pixels as stored
     Size size;                // pixels as seen: after rotation, before the pixel aspect
-    int rotation = 0;         // degrees clockwise that the picture must be turned by: 0, 90, 180, 270
+    Orientation orientation;  // how the stored picture must be laid
     Rational pixelAspect = 1; // width of a pixel as seen / its height
     FrameRate rate = 25;      // the nominal rate; frames are found by their time stamps, never by this
     bool variableRate = false;
     Rational duration;       // seconds from the first frame's start to the last one's end
     std::int64_t frames = 0; // 0 for a still
-    std::string codec, pixelFormat, matrix, range, transfer;
+    std::string codec, pixelFormat, matrix, range, transfer, primaries;
+    SourceLight light; // what its code values mean
     int bitDepth = 8;
-    bool interlaced = false;
+    bool interlaced = false; // its pictures hold the lines of two moments
     bool still = false;
 };
 

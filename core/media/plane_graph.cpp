@@ -65,17 +65,22 @@ void PlaneGraph::FreeGraph::operator()(zimg_filter_graph* graph) const {
     zimg_filter_graph_free(graph);
 }
 
-bool PlaneGraph::canTake(int pixelFormat, Size size) {
+bool PlaneGraph::canTake(int pixelFormat) {
     const AVPixFmtDescriptor* d = av_pix_fmt_desc_get(AVPixelFormat(pixelFormat));
-    if (!d || d->nb_components != 3 || !(d->flags & AV_PIX_FMT_FLAG_PLANAR)) return false;
-    if (d->flags & (AV_PIX_FMT_FLAG_ALPHA | AV_PIX_FMT_FLAG_BE | AV_PIX_FMT_FLAG_FLOAT | AV_PIX_FMT_FLAG_HWACCEL |
-                    AV_PIX_FMT_FLAG_BITSTREAM | AV_PIX_FMT_FLAG_PAL))
+    if (!d || d->nb_components < 3 || !(d->flags & AV_PIX_FMT_FLAG_PLANAR)) return false;
+    if (d->flags & (AV_PIX_FMT_FLAG_BE | AV_PIX_FMT_FLAG_FLOAT | AV_PIX_FMT_FLAG_HWACCEL | AV_PIX_FMT_FLAG_BITSTREAM |
+                    AV_PIX_FMT_FLAG_PAL))
         return false;
-    for (int c = 0; c < 3; ++c) // one component a plane, in its low bits
-        if (d->comp[c].plane != (isRgb(*d) ? (c + 2) % 3 : c) || d->comp[c].shift || d->comp[c].depth > 16)
+    for (int c = 0; c < d->nb_components; ++c) // one component a plane, in its low bits
+        if (d->comp[c].plane != (isRgb(*d) && c < 3 ? (c + 2) % 3 : c) || d->comp[c].shift || d->comp[c].depth > 16)
             return false;
-    return d->log2_chroma_w <= 2 && d->log2_chroma_h <= 2 && size.width % (1 << d->log2_chroma_w) == 0 &&
-           size.height % (1 << d->log2_chroma_h) == 0;
+    return d->log2_chroma_w <= 2 && d->log2_chroma_h <= 2;
+}
+
+bool PlaneGraph::canTake(int pixelFormat, Size size) {
+    if (!canTake(pixelFormat)) return false;
+    const AVPixFmtDescriptor* d = av_pix_fmt_desc_get(AVPixelFormat(pixelFormat));
+    return size.width % (1 << d->log2_chroma_w) == 0 && size.height % (1 << d->log2_chroma_h) == 0;
 }
 
 Expected<PlaneGraph> PlaneGraph::make(const PlaneFormat& from, const PlaneFormat& to, const std::string& path,

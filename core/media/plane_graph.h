@@ -24,7 +24,9 @@ struct PlaneFormat {
 
 class PlaneGraph {
 public:
-    /// Whether zimg can read or write it: planar, 8 to 16 bits, without alpha, sides that its chroma divides.
+    /// Whether zimg can read or write its colour: planar, 8 to 16 bits, not grey.
+    static bool canTake(int pixelFormat);
+    /// Whether its chroma divides the sides, too.
     static bool canTake(int pixelFormat, Size size);
 
     /// 8 bits are dithered with an ordered pattern. `plain` uses no vector instructions, for tests. Errors:

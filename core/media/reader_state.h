@@ -15,8 +15,17 @@ struct Opened {
 /// Opens, indexes and describes a file. Errors as probe().
 Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel& cancel);
 
-/// Decodes forward to the first picture. Errors: Unreadable.
-Expected<Owned<AVFrame>> firstPicture(AVFormatContext* format, AVCodecContext* decoder, int stream,
-                                      const std::string& path);
+/// The same for a file whose pictures are wanted. Errors as probe(), and Unsupported for sound alone.
+Expected<Opened> openPictures(const std::filesystem::path& path, const Cancel& cancel);
+
+/// Makes a file give the packets of one stream only, each with its presentation time where that can be told.
+void readOnly(AVFormatContext* format, int stream);
+
+/// What a stream's index and first picture say of it.
+VideoInfo describeVideo(const AVFormatContext* format, const AVStream* stream, const PacketIndex& index,
+                        const AVFrame& first, const std::filesystem::path& path);
+
+/// What a person should know of it before using it, each in a few words.
+std::vector<std::string> notesOn(const VideoInfo& video);
 
 } // namespace virga::av

@@ -1,7 +1,7 @@
 #pragma once
 // The pictures of a video or still file, each found exactly by its time stamp. One reader is for one thread at a time,
-// apart from indexAt and timeOf, which any may ask meanwhile; going forward is cheap, going back seeks to the key frame
-// before.
+// apart from info, indexAt and timeOf, which any may ask meanwhile; going forward is cheap, going back decodes from the
+// entry point before.
 #include <memory>
 
 #include "core/base/cancel.h"
@@ -13,8 +13,10 @@ namespace virga {
 
 class VideoReader {
 public:
-    /// Errors as probe().
-    static Expected<std::unique_ptr<VideoReader>> open(const std::filesystem::path& path, const Cancel& cancel = {});
+    /// `deinterlace` makes whole pictures of interlaced ones; others stay as they are. Errors as probe(), and
+    /// Unsupported for sound alone.
+    static Expected<std::unique_ptr<VideoReader>> open(const std::filesystem::path& path, const Cancel& cancel = {},
+                                                       bool deinterlace = true);
     virtual ~VideoReader() = default;
 
     virtual const MediaInfo& info() const = 0;

@@ -63,7 +63,7 @@ TEST_F(Probe, TurnsPortraitClips) {
     ASSERT_TRUE(
         ffmpeg("-i " + at("flat.mp4").string() + " -c copy -metadata:s:v:0 rotate=270 " + at("portrait.mp4").string()));
     const MediaInfo info = good(at("portrait.mp4"));
-    EXPECT_EQ(info.video->rotation, 90);
+    EXPECT_EQ(info.video->orientation.rotation, 90);
     EXPECT_EQ(info.video->coded, (Size{320, 180}));
     EXPECT_EQ(info.video->size, (Size{180, 320}));
 }

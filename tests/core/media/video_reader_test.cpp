@@ -81,7 +81,7 @@ TEST_F(Reader, TurnsPicturesUpright) {
         ASSERT_TRUE(ffmpeg("-i " + turned.string() + " -frames:v 1 " + upright.string()));
         const auto reader = open(turned), reference = open(upright);
         ASSERT_TRUE(reader && reference);
-        EXPECT_NE(reader->info().video->rotation, 0);
+        EXPECT_NE(reader->info().video->orientation.rotation, 0);
         const auto picture = reader->read(0), want = reference->read(0);
         ASSERT_TRUE(picture && want);
         ASSERT_EQ(picture->size(), want->size()) << note;
