@@ -16,6 +16,7 @@
 #include "core/raster/sampler.h"
 #include "core/raster/transfer.h"
 #include "core/render/render_frame.h"
+#include "core/raster/kept_light.h"
 #include "tests/support/pictures.h"
 
 using namespace virga;
@@ -193,8 +194,10 @@ int main(int argc, char** argv) {
             Image<Rgba8> out(size);
             for (int y = 0; y < size.height; ++y)
                 for (int x = 0; x < size.width; ++x) {
-                    const Rgba16 p = deep.at(x, y);
-                    const auto code = [](int v) { return std::uint8_t((v + 128) / 257); };
+                    const Deep16 p = deep.at(x, y);
+                    const auto code = [](int v) {
+                        return std::uint8_t(std::clamp(((v - deepBlack) * 255 + 28032) / (deepWhite - deepBlack), 0, 255));
+                    };
                     out.at(x, y) = {code(p.r), code(p.g), code(p.b), 255};
                 }
             return out;
@@ -219,8 +222,8 @@ int main(int argc, char** argv) {
                 for (int y = 0; y < size.height; ++y) {
                     const auto* from = sum.ptr<cv::Vec4f>(y);
                     for (int x = 0; x < size.width; ++x)
-                        row[std::size_t(x)] = {from[x][0] / opencvSamples, from[x][1] / opencvSamples,
-                                               from[x][2] / opencvSamples, from[x][3] / opencvSamples};
+                        row[std::size_t(x)] = keptOf(LinearF{from[x][0] / opencvSamples, from[x][1] / opencvSamples,
+                                                             from[x][2] / opencvSamples, from[x][3] / opencvSamples});
                     encodeRow(row.data(), byA.row(y), size.width);
                 }
             },

@@ -90,6 +90,7 @@ int runRender(const RenderOptions& options) {
     if (!report) return complain(report.error());
     for (const Error& problem : report->problems)
         fmt::print(stderr, "virga-cli: sound left out: {}\n", describe(problem));
+    for (const std::string& note : report->notes) fmt::print(stderr, "{}: {}\n", options.out, note);
     fmt::print("{}: {} frames in {:.1f} s\n", options.out, report->frames, report->seconds);
     return Fine;
 }

@@ -48,7 +48,7 @@ private:
 };
 
 Player::Player(Document* document, FrameService* frames, QObject* parent)
-    : QObject(parent), m_document(document), m_frames(frames) {
+    : QObject(parent), m_document(document), m_frames(frames), m_sounds(std::make_shared<SoundPool>()) {
     m_timer.setTimerType(Qt::PreciseTimer);
     connect(&m_timer, &QTimer::timeout, this, &Player::tick);
     m_prepare.setSingleShot(true);
@@ -145,7 +145,10 @@ void Player::startSound() {
     if (QMediaDevices::defaultAudioOutput().isNull()) return; // no sound device: the clock alone
     const int generation = ++m_generation;
     inBackground(
-        this, [project = m_document->project(), from = m_from, to = m_to] { return mixSound(*project, from, to); },
+        this,
+        [project = m_document->project(), from = m_from, to = m_to, sounds = m_sounds] {
+            return mixSound(*project, from, to, *sounds).stereo;
+        },
         [this, generation](std::vector<float> samples) {
             if (generation != m_generation || !isPlaying()) return;
             QAudioFormat format;

@@ -12,6 +12,8 @@ class QAudioSink;
 
 namespace virga {
 
+class SoundPool;
+
 class Player : public QObject {
     Q_OBJECT
 public:
@@ -55,8 +57,9 @@ private:
     QSize m_size{640, 360};
     bool m_loopCut = true;
     std::int64_t m_from = 0, m_to = 0, m_start = 0;
-    std::unique_ptr<QAudioSink> m_sink;
+    std::shared_ptr<SoundPool> m_sounds;
     std::unique_ptr<LoopDevice> m_sound;
+    std::unique_ptr<QAudioSink> m_sink; // reads from m_sound: it goes first
     int m_generation = 0;
 };
 

@@ -19,9 +19,11 @@ QVector<float> Waveforms::get(const Media& media) {
         [file = media.path, seconds] {
             QVector<float> peaks;
             constexpr int block = audioRate / perSecond, chunk = 30; // by 30 seconds, so that memory stays small
+            const auto reader = AudioReader::open(file);
+            if (!reader) return peaks;
             for (double from = 0; from < seconds; from += chunk) {
                 const auto count = std::int64_t(std::min<double>(chunk, seconds - from) * audioRate);
-                const auto sound = readAudio(file, Rational(std::int64_t(from)), count);
+                const auto sound = (*reader)->read(Rational(std::int64_t(from)), count);
                 if (!sound) break;
                 for (std::int64_t i = 0; i + block <= count; i += block) {
                     float peak = 0;

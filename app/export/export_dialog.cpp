@@ -197,6 +197,7 @@ void ExportDialog::start() {
         QString text = tr("Done: %1 frames in %2. %3").arg(report.frames).arg(timeText(report.seconds), path);
         for (const Error& e : report.problems)
             text += "\n" + tr("Sound left out: %1").arg(QString::fromStdString(describe(e)));
+        for (const std::string& note : report.notes) text += "\n" + QString::fromStdString(note);
         ended(text, true);
     });
     connect(m_job, &ExportJob::failed, this, [this](const Error& error) {

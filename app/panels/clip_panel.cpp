@@ -210,6 +210,13 @@ void ClipPanel::buildSound(FormRows& rows) {
     connect(m_muted, &QCheckBox::clicked, this,
             [this](bool on) { change(on ? tr("mute clip") : tr("unmute clip"), [on](Clip& c) { c.muted = on; }); });
     rows.add(tr("sound"), sideBySide({m_gain, m_muted}, this));
+    m_deinterlace = new QCheckBox(tr("make whole pictures"), this);
+    m_deinterlace->setToolTip(tr("Fill in the lines that an interlaced shot lacks at each moment"));
+    m_deinterlace->setAccessibleName(tr("Deinterlace"));
+    connect(m_deinterlace, &QCheckBox::clicked, this, [this](bool on) {
+        change(on ? tr("deinterlace clip") : tr("keep lines as they are"), [on](Clip& c) { c.deinterlace = on; });
+    });
+    m_deinterlaceCaption = rows.add(tr("lines"), m_deinterlace);
 }
 
 ClipPanel::Target ClipPanel::target() const {
@@ -288,6 +295,8 @@ void ClipPanel::refresh() {
                                          m_crop[0], m_crop[1], m_crop[2], m_crop[3], m_findBars, m_gain, m_muted})
         w->setEnabled(shows);
     m_length->setEnabled(c);
+    m_deinterlace->setVisible(false);
+    m_deinterlaceCaption->setVisible(false);
     for (QWidget* w : m_entrances) w->setVisible(t.overlay && c);
     for (QLabel* l : m_entranceCaptions) l->setVisible(t.overlay && c);
     if (!c) return;
@@ -301,7 +310,10 @@ void ClipPanel::refresh() {
                                           .arg(media->size.width)
                                           .arg(media->size.height)
                                           .arg(media->rate.toDouble(), 0, 'g', 5)
-                                          .arg(media->duration.toDouble(), 0, 'f', 1));
+                                          .arg(media->duration.toDouble(), 0, 'f', 1) +
+                                          (media->interlaced ? tr(" · interlaced") : QString()) +
+                                          (media->colour.empty() ? QString()
+                                                                 : " · " + QString::fromStdString(media->colour)));
     const Spare spare = spareFrames(*project, *c);
     m_length->setRange(1, double(c->length + spare.after));
     m_length->setValue(double(c->length));
@@ -310,6 +322,10 @@ void ClipPanel::refresh() {
     m_speed->setEnabled(shows && media && !media->still);
     refreshFrame(*c, media);
     const bool sound = media && media->sound && !media->still;
+    const bool interlaced = media && media->interlaced;
+    m_deinterlace->setChecked(c->deinterlace);
+    m_deinterlace->setVisible(interlaced);
+    m_deinterlaceCaption->setVisible(interlaced);
     m_gain->setValue(c->gain * 100);
     m_muted->setChecked(c->muted);
     m_gain->setEnabled(sound);

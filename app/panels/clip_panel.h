@@ -57,6 +57,8 @@ private:
     NumberField* m_crop[4];
     Choices *m_fit, *m_edges;
     QCheckBox* m_muted;
+    QCheckBox* m_deinterlace;
+    QLabel* m_deinterlaceCaption;
     QPushButton* m_findBars;
     QWidget* m_entrances[2];
     QComboBox* m_entrance[2];

@@ -66,6 +66,9 @@ QVariant TrayModel::data(const QModelIndex& index, int role) const {
     case Qt::ToolTipRole:
         return QString::fromStdString(m->path.string()) +
                (m_shelf->isMissing(*m) ? tr("\nis not there: relink it with a right click") : QString()) +
+               (m->interlaced ? tr("\ninterlaced: its lines are made whole (a switch of the clip)") : QString()) +
+               (m->colour.empty() ? QString()
+                                  : tr("\n%1: converted to BT.709").arg(QString::fromStdString(m->colour))) +
                (problem.isEmpty() ? QString() : "\n" + problem);
     case Qt::AccessibleDescriptionRole:
         return data(index, Facts).toString() + " " + data(index, Length).toString();
@@ -82,6 +85,9 @@ QVariant TrayModel::data(const QModelIndex& index, int role) const {
         if (m->still) return tr("%1×%2 still").arg(m->size.width).arg(m->size.height);
         if (sequenceOf(m->path))
             return tr("%1×%2 · %3 pictures").arg(m->size.width).arg(m->size.height).arg(sequenceOf(m->path)->count());
+        if (m->interlaced) return tr("%1×%2 · interlaced").arg(m->size.width).arg(m->size.height);
+        if (!m->colour.empty())
+            return tr("%1×%2 · %3").arg(m->size.width).arg(m->size.height).arg(QString::fromStdString(m->colour));
         return tr("%1×%2 · %3").arg(m->size.width).arg(m->size.height).arg(m->rate.toDouble(), 0, 'g', 4);
     case Placed:
         return isUsed(*m_project, m->id);

@@ -107,10 +107,12 @@ Expected<FoundBeats> findBeats(const std::filesystem::path& path, Rational durat
     BeatFinder finder;
     const double seconds = std::clamp(duration.toDouble(), 0.0, 1200.0);
     constexpr std::int64_t chunk = 10;
+    const auto reader = AudioReader::open(path, 1, cancel);
+    if (!reader) return tl::unexpected(reader.error());
     for (std::int64_t from = 0; double(from) < seconds; from += chunk) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped", path.string());
         const auto count = std::int64_t(std::min<double>(double(chunk), seconds - double(from)) * audioRate);
-        auto sound = readAudio(path, from, count, cancel);
+        auto sound = (*reader)->read(from, count, cancel);
         if (!sound) return tl::unexpected(sound.error());
         std::vector<float> mono(std::size_t(count), 0.0f);
         for (std::size_t i = 0; i < mono.size(); ++i) mono[i] = ((*sound)[2 * i] + (*sound)[2 * i + 1]) / 2;

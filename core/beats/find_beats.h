@@ -32,7 +32,7 @@ private:
     std::unique_ptr<State> m_state;
 };
 
-/// The beats of a sound file, of its first twenty minutes. `progress` gets 0 to 1. Errors: as readAudio and finish,
+/// The beats of a sound file, of its first twenty minutes. `progress` gets 0 to 1. Errors: as AudioReader and finish,
 /// with the file as their place; Cancelled.
 Expected<FoundBeats> findBeats(const std::filesystem::path& path, Rational duration,
                                const std::function<void(double)>& progress = {}, const Cancel& cancel = {});

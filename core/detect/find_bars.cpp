@@ -3,12 +3,13 @@
 #include <algorithm>
 
 #include "core/media/video_reader.h"
+#include "core/raster/kept_light.h"
 
 namespace virga {
 namespace {
 
 // 28 of 255 by the sRGB curve: compression noise in black stays below, night skies mostly do not.
-constexpr int black = int(linearOne * 0.0116);
+const int black = keptOf(0.0116);
 constexpr double least = 0.01, most = 0.45;
 
 int brightness(const Linear16& p) {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/media/video_reader.h"
+#include "core/raster/kept_light.h"
 
 namespace virga {
 namespace {
@@ -30,11 +31,13 @@ CutFinder::Small CutFinder::shrink(const Image<Linear16>& picture) {
                     b += p.b;
                     ++n;
                 }
-            const double scale = n > 0 ? 1 / (n * linearOne) : 0;
             // The square root is near enough to how bright it looks.
-            r = std::sqrt(r * scale);
-            g = std::sqrt(g * scale);
-            b = std::sqrt(b * scale);
+            const auto looks = [n](double sum) {
+                return n > 0 ? std::sqrt(std::clamp(lightOf(std::uint16_t(sum / n + 0.5)), 0.0, 1.0)) : 0;
+            };
+            r = looks(r);
+            g = looks(g);
+            b = looks(b);
             const auto at = std::size_t(j) * width + std::size_t(i);
             const double y = 0.2126 * r + 0.7152 * g + 0.0722 * b; // ITU-R BT.709
             small.y[at] = float(y);

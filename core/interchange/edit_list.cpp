@@ -198,6 +198,7 @@ private:
         if (m_events.empty()) return;
         Project& p = m_out.project;
         const auto origin = m_events.front().recordIn;
+        p.settings.startFrame = origin;
         std::int64_t at = 0;
         for (const Event& e : m_events) {
             auto start = e.recordIn - origin;

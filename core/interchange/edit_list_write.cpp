@@ -36,8 +36,8 @@ struct ListWriter {
     FrameRate rate = p.settings.rate;
     bool drop = usesDropFrame(rate);
     std::vector<std::string> reels = reelNames(p);
-    std::int64_t hour =
-        *frameOfTimecode("01:00:00:00", rate, drop); // the record side starts at one hour (common practice)
+    // The record side starts where the piece does, else at one hour (common practice).
+    std::int64_t start = p.settings.startFrame.value_or(*frameOfTimecode("01:00:00:00", rate, drop));
     std::string out;
 
     std::string code(std::int64_t frame) const { return timecodeOfFrame(frame, rate, drop); }
@@ -45,7 +45,7 @@ struct ListWriter {
     void line(int number, const std::string& reel, const std::string& transition, std::int64_t sourceIn,
               std::int64_t sourceOut, std::int64_t recordIn, std::int64_t recordOut) {
         out += fmt::format("{:03}  {:<8} V     {:<8} {} {} {} {}\r\n", number, reel, transition, code(sourceIn),
-                           code(sourceOut), code(hour + recordIn), code(hour + recordOut));
+                           code(sourceOut), code(start + recordIn), code(start + recordOut));
     }
 };
 
@@ -97,7 +97,7 @@ std::string writeEditList(const Project& project, std::vector<std::string>* prob
             w.out += (length > 0 ? "* TO CLIP NAME: " : "* FROM CLIP NAME: ") + m->path.filename().string() + "\r\n";
     }
     for (const Marker& m : project.markers)
-        w.out += fmt::format("* LOC: {} WHITE   {}\r\n", w.code(w.hour + m.frame), m.name);
+        w.out += fmt::format("* LOC: {} WHITE   {}\r\n", w.code(w.start + m.frame), m.name);
     for (const std::string& note : project.notes) w.out += (note.starts_with("*") ? "" : "* ") + note + "\r\n";
     if (!problems) return w.out;
     if (number > 999) problems->push_back(fmt::format("{} events; a CMX 3600 list holds 999", number));

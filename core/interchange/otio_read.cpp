@@ -151,6 +151,10 @@ private:
                             time = &child["source_range"]["duration"];
         if (!time || !time->is_object() || !time->contains("rate") || !(*time)["rate"].is_number()) return;
         m_out.project.settings.rate = rateFromDecimal((*time)["rate"].get<double>());
+        if (!timeline.contains("global_start_time") || time != &timeline["global_start_time"]) return;
+        const auto start = time->find("value");
+        if (start != time->end() && start->is_number() && start->get<double>() >= 1 && start->get<double>() <= 1e8)
+            m_out.project.settings.startFrame = std::llround(start->get<double>());
     }
 
     struct Reference {

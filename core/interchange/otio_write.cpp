@@ -164,7 +164,7 @@ struct Writer {
         return {
             {"OTIO_SCHEMA", "Timeline.1"},
             {"name", project.name},
-            {"global_start_time", frames(0)},
+            {"global_start_time", frames(project.settings.startFrame.value_or(0))},
             {"tracks", stack},
             {"metadata",
              {{"virga",

@@ -86,11 +86,20 @@ std::vector<std::string> notesOn(const VideoInfo& v) {
     if (v.interlaced)
         notes.push_back("interlaced: two moments in each picture; its lines are made whole (a switch of the clip)");
     if (v.light.isHdr())
-        notes.push_back(fmt::format("HDR ({}, {}): converted to BT.709, its highlights pressed together",
-                                    v.light.transfer == Transfer::Hlg ? "HLG" : "PQ", v.primaries));
-    else if (v.light.primaries != Primaries::Bt709)
-        notes.push_back(fmt::format("wide colours ({}): converted to BT.709", v.primaries));
+        notes.push_back("HDR (" + colourName(v) + "): converted to BT.709, its highlights pressed together");
+    else if (!colourName(v).empty())
+        notes.push_back("wide colours (" + colourName(v) + "): converted to BT.709");
     return notes;
 }
 
 } // namespace virga::av
+
+namespace virga {
+
+std::string colourName(const VideoInfo& video) {
+    if (video.light.isHdr())
+        return fmt::format("{}, {}", video.light.transfer == Transfer::Hlg ? "HLG" : "PQ", video.primaries);
+    return video.light.primaries == Primaries::Bt709 ? std::string() : video.primaries;
+}
+
+} // namespace virga

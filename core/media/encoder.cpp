@@ -53,8 +53,17 @@ public:
         m_format.reset(raw);
         raw->flags |= AVFMT_FLAG_BITEXACT; // no dates and versions inside: equal input gives equal bytes
         if (auto done = addVideo(); !done) return done;
-        if (m_settings.sound)
+        if (!m_settings.timecode.empty())
+            av_dict_set(&m_videoStream->metadata, "timecode", m_settings.timecode.c_str(), 0);
+        if (m_settings.sound) {
             if (auto done = addAudio(); !done) return done;
+            // AAC comes in whole blocks, and nothing in MP4 cuts the last one short for every reader. So silence is put
+            // in front, which the edit list leaves out with the encoder's own delay, and the last block ends on time.
+            const auto block = std::int64_t(m_audio->frame_size);
+            const auto ahead = m_settings.soundLength > 0 ? (block - m_settings.soundLength % block) % block : 0;
+            m_sound.assign(std::size_t(ahead) * audioChannels, 0.0f);
+            m_samples = -ahead;
+        }
         if (const int code = avio_open(&raw->pb, ("file:" + m_temporary.string()).c_str(), AVIO_FLAG_WRITE); code < 0)
             return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", errorText(code)), m_path.string(),
                         "choose another folder");
@@ -65,8 +74,12 @@ public:
         return check(code, "the file could not be begun");
     }
 
-    Expected<void> addFrame(ImageView<const Rgba8> picture) override { return addPixels(picture, 257); }
-    Expected<void> addFrame(ImageView<const Rgba16> picture) override { return addPixels(picture, 1); }
+    Expected<void> addFrame(ImageView<const Rgba8> picture) override {
+        return addPixels(picture, [](int v) { return deepBlack + (v * (deepWhite - deepBlack) + 127) / 255; });
+    }
+    Expected<void> addFrame(ImageView<const Deep16> picture) override {
+        return addPixels(picture, [](int v) { return v; });
+    }
 
     Expected<void> addSound(std::span<const float> stereo) override {
         assert(m_settings.sound);
@@ -95,7 +108,8 @@ public:
 
 private:
     // Once from R'G'B' to Y'CbCr, by BT.709 in limited range, chroma on the left, dithered where there are 8 bits.
-    template <typename Pixel> Expected<void> addPixels(ImageView<const Pixel> picture, int scale) {
+    template <typename Pixel, typename Level>
+    Expected<void> addPixels(ImageView<const Pixel> picture, const Level& level) {
         assert(picture.size() == m_settings.size);
         for (int y = 0; y < picture.height; ++y) {
             const Pixel* from = picture.row(y);
@@ -104,9 +118,9 @@ private:
             };
             std::uint16_t *g = row(0), *b = row(1), *r = row(2);
             for (int x = 0; x < picture.width; ++x) {
-                r[x] = std::uint16_t(from[x].r * scale);
-                g[x] = std::uint16_t(from[x].g * scale);
-                b[x] = std::uint16_t(from[x].b * scale);
+                r[x] = std::uint16_t(level(from[x].r));
+                g[x] = std::uint16_t(level(from[x].g));
+                b[x] = std::uint16_t(level(from[x].b));
             }
         }
         auto frame = makePlanes(m_video->pix_fmt, m_settings.size);
@@ -156,7 +170,7 @@ private:
         avcodec_parameters_from_context(m_videoStream->codecpar, m_video.get());
         m_planes = makePlanes(AV_PIX_FMT_GBRP16LE, m_settings.size);
         if (!m_planes) return fail(ErrorCode::WriteFailed, "out of memory", m_path.string());
-        auto graph = PlaneGraph::make({AV_PIX_FMT_GBRP16LE, m_settings.size, 0, true},
+        auto graph = PlaneGraph::make({AV_PIX_FMT_GBRP16LE, m_settings.size, 0, false},
                                       {m_video->pix_fmt, m_settings.size, AVCOL_SPC_BT709}, m_path.string());
         if (!graph) return tl::unexpected(graph.error());
         m_graph = std::move(*graph);

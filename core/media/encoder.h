@@ -19,6 +19,8 @@ struct EncoderSettings {
     int depth = 8;                 // bits, 8 or 10
     int keyInterval = 0;           // frames between key frames at most; 0 leaves it to the encoder
     bool sound = false;
+    std::int64_t soundLength = 0; // samples that will come; where it is right, decoded sound ends with the picture
+    std::string timecode;         // of the first frame, by SMPTE ST 12-1; empty: none
 };
 
 class Encoder {
@@ -29,7 +31,7 @@ public:
 
     /// The next frame, alpha ignored. REQUIRES: the size of the settings. Errors: WriteFailed.
     virtual Expected<void> addFrame(ImageView<const Rgba8> picture) = 0;
-    virtual Expected<void> addFrame(ImageView<const Rgba16> picture) = 0;
+    virtual Expected<void> addFrame(ImageView<const Deep16> picture) = 0;
     /// The next sound, interleaved stereo at audioRate. REQUIRES: settings.sound.
     virtual Expected<void> addSound(std::span<const float> stereo) = 0;
     /// Writes what is left and puts the file in place.

@@ -28,7 +28,8 @@ double relative(Rational a, double b) {
 std::optional<std::vector<std::int64_t>> numbersAt(std::span<const std::int64_t> stamps, Rational tick, Rational rate) {
     const double period = 1 / (rate.toDouble() * tick.toDouble()); // in ticks
     const double widest = std::max(1.0, 0.0005 / tick.toDouble());
-    if (period < 1.5) return std::nullopt;
+    // A clock hardly finer than the pictures themselves tells only whole ticks.
+    if (period < 1.5 && std::abs(period - 1) > 1e-9) return std::nullopt;
     std::vector<std::int64_t> numbers;
     numbers.reserve(stamps.size());
     double least = 0, most = 0;
@@ -147,7 +148,8 @@ FrameTimes frameTimesOf(std::span<const std::int64_t> stamps, Rational tick, std
                      double(gaps.longest - gaps.shortest) * tick.toDouble() > 0.0015;
     for (const auto stamp : stamps) times.starts.push_back(Rational(stamp - stamps.front()) * tick);
     times.rate = nominalRate(stamps, tick, gaps, times.variable, announced);
-    times.slack = tick * Rational(1, 2);
+    times.slack = std::min(tick, Rational(std::max<std::int64_t>(gaps.shortest, 1)) * tick * Rational(1, 4)) *
+                  Rational(1, 2);
     if (lastDuration <= 0)
         lastDuration = stamps.size() > 1 ? (stamps.back() - stamps.front()) / std::int64_t(stamps.size() - 1) : 1;
     times.end = times.starts.back() + Rational(lastDuration) * tick;

@@ -28,6 +28,9 @@ struct VideoInfo {
     bool still = false;
 };
 
+/// What a source is converted from, such as "HLG, BT.2020"; empty for ordinary pictures.
+std::string colourName(const VideoInfo& video);
+
 struct AudioInfo {
     int channels = 0;
     int sampleRate = 0;

@@ -70,6 +70,7 @@ Expected<Rational> SoundDecoder::originOf(const Cancel& cancel) const {
     const auto plain = own->start_time != AV_NOPTS_VALUE ? seconds(own->start_time, own->time_base) : Rational(0);
     const int video = av_find_best_stream(m_format.get(), AVMEDIA_TYPE_VIDEO, -1, -1, nullptr, 0);
     if (video < 0 || isCover(m_format->streams[video])) return plain;
+    if (!m_dated) return Rational(0); // AVI: both are counted from the beginning
     auto format = openInput(m_path, cancel);
     if (!format) return tl::unexpected(format.error());
     const AVStream* stream = (*format)->streams[video];

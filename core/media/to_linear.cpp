@@ -170,7 +170,7 @@ Expected<Image<Linear16>> ToLinear::byPlanes(const AVFrame& frame, const std::st
                     "close other programs, or use smaller pictures");
     };
     if (!m_graph || m_graph->from() != from) {
-        auto graph = PlaneGraph::make(from, {AV_PIX_FMT_GBRP16LE, size, 0, true}, path);
+        auto graph = PlaneGraph::make(from, {AV_PIX_FMT_GBRP16LE, size, 0, false}, path);
         if (!graph) return tl::unexpected(graph.error());
         m_graph = std::move(*graph);
         m_planes = makePlanes(AV_PIX_FMT_GBRP16LE, size);

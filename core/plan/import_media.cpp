@@ -12,6 +12,8 @@ Media mediaFrom(const MediaInfo& info) {
         media.rate = info.video->rate;
         media.still = info.video->still;
         media.duration = info.video->duration;
+        media.interlaced = info.video->interlaced;
+        media.colour = colourName(*info.video);
     } else if (info.audio) {
         media.duration = info.audio->duration;
     }

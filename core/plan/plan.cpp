@@ -71,9 +71,12 @@ LayerPlan layerFor(const Project& project, const Clip& clip, std::int64_t frame,
         layer.pixelAspect = media->pixelAspect;
     }
     layer.sourceTime = sourceTime(project, clip, frame - start);
-    // What runs faster than it was shot is exposed for as long as the shutter is open, as a camera would have.
-    if (const Media* media = findMedia(project, clip.mediaId); media && !media->still && clip.speed > Rational(1))
-        layer.sourcePerFrame = clip.speed / project.settings.rate;
+    // What runs faster than it was shot is exposed for as long as the shutter is open, as a camera would have; from 100
+    // to 200 % that grows from nothing, since hardly more than one picture passes.
+    const Media* media = findMedia(project, clip.mediaId);
+    if (media && !media->still && clip.speed > Rational(1))
+        layer.sourcePerFrame = clip.speed / project.settings.rate * std::min(Rational(1), clip.speed - Rational(1));
+    layer.deinterlace = clip.deinterlace || !media || !media->interlaced;
     layer.shutter = openInterval(shutter, double(frame));
     layer.samples = shutter.samples;
     if (!clip.drift.empty()) layer.stacks.push_back({clip.drift, Side::Incoming, double(start)});
@@ -192,6 +195,7 @@ std::uint64_t hashOf(const FramePlan& plan) {
             .add(l.sourceTime.den)
             .add(l.sourcePerFrame.num)
             .add(l.sourcePerFrame.den)
+            .add(l.deinterlace)
             .add(l.source.width)
             .add(l.source.height);
         hash.add(l.crop.left).add(l.crop.top).add(l.crop.right).add(l.crop.bottom).add(l.placement.scale);

@@ -23,7 +23,8 @@ struct LayerPlan {
     int overlay = -1;       // among the overlays; -1 for a clip of the reel
     std::string mediaId;
     Rational sourceTime;     // seconds into the media
-    Rational sourcePerFrame; // seconds of the media for a frame of the reel; 0 where each frame shows one picture only
+    Rational sourcePerFrame; // seconds of the media that a whole frame is exposed to; 0 for one picture only
+    bool deinterlace = true; // as the clip says; true where there is nothing to do
     Size source;             // the media's pixels, upright, after cropping
     Rational pixelAspect = 1;
     Fit fit = Fit::Fill;

@@ -26,6 +26,7 @@ struct Settings {
     Shutter shutter;
     EdgeFill edges = EdgeFill::Mirror;
     int copies = 0; // repeated or mirrored frames on each side at most, to `mostCopies`; 0 is without a limit
+    std::optional<std::int64_t> startFrame; // the reel's first frame by the piece's own timecode; unset: it has none
     bool operator==(const Settings&) const = default;
 };
 
@@ -46,6 +47,8 @@ struct Media {
     Rational duration; // seconds; 0 for a still
     bool still = false;
     bool sound = false;
+    bool interlaced = false;  // its pictures hold the lines of two moments
+    std::string colour;       // what it is converted from, such as "HLG, BT.2020"; empty for ordinary pictures
     std::string fingerprint;  // of the file's content; empty where it was not taken
     Rational timecode;        // seconds of the first picture by the file's own timecode; 0 where it has none
     std::optional<Crop> bars; // black bars burnt into the picture; unset: not looked for yet
@@ -96,6 +99,7 @@ struct Clip {
     std::optional<Shutter> shutter; // unset: as the project
     double gain = 1;
     bool muted = false;
+    bool deinterlace = true; // makes whole pictures where the media is interlaced
     Stack drift;           // incoming side, counted from the clip's first frame
     Transition transition; // at the cut before this clip
     bool isGap() const { return mediaId.empty(); }

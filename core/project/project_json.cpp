@@ -116,6 +116,7 @@ Clip clipFrom(const json& j) {
     c.shutter = optionalShutter(j);
     c.gain = j.value("gain", 1.0);
     c.muted = j.value("muted", false);
+    c.deinterlace = j.value("deinterlace", true);
     c.drift = stackFrom(j.value("drift", json::array()));
     if (j.contains("transition")) {
         const json& t = j["transition"];
@@ -141,6 +142,8 @@ Media mediaFrom(const json& j, const fs::path& folder) {
     m.duration = rationalIn(j, "duration");
     m.still = j.value("still", false);
     m.sound = j.value("sound", false);
+    m.interlaced = j.value("interlaced", false);
+    m.colour = j.value("colour", "");
     m.fingerprint = j.value("fingerprint", "");
     m.timecode = rationalIn(j, "timecode");
     if (j.contains("bars") && j["bars"].is_object()) m.bars = cropFrom(j["bars"]);
@@ -292,6 +295,7 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
     if (s.contains("shutter")) project.settings.shutter = shutterFrom(s["shutter"]);
     project.settings.edges = edgesNamed(s.value("edges", "mirror")).value_or(EdgeFill::Mirror);
     project.settings.copies = s.value("copies", 0);
+    if (s.contains("startFrame") && s["startFrame"].is_number_integer()) project.settings.startFrame = s["startFrame"];
     for (const json& m : document["media"]) project.media.push_back(mediaFrom(m, folder));
     for (const json& c : document["reel"]) project.reel.push_back(clipFrom(c));
     for (const json& m : document.value("music", json::array())) project.music.push_back(musicFrom(m));

@@ -76,6 +76,7 @@ json toJson(const Clip& c) {
             {"shutter", c.shutter ? toJson(*c.shutter) : json(nullptr)},
             {"gain", c.gain},
             {"muted", c.muted},
+            {"deinterlace", c.deinterlace},
             {"drift", toJson(c.drift)},
             {"transition", toJson(c.transition)}};
 }
@@ -123,6 +124,8 @@ json toJson(const Media& m, const fs::path& folder) {
             {"duration", toText(m.duration)},
             {"still", m.still},
             {"sound", m.sound},
+            {"interlaced", m.interlaced},
+            {"colour", m.colour},
             {"fingerprint", m.fingerprint},
             {"timecode", toText(m.timecode)},
             {"bars", m.bars ? toJson(*m.bars) : json(nullptr)}};
@@ -154,7 +157,8 @@ json documentOf(const Project& project, const fs::path& folder) {
               {"rate", toText(s.rate)},
               {"shutter", toJson(s.shutter)},
               {"edges", nameOf(s.edges)},
-              {"copies", s.copies}}},
+              {"copies", s.copies},
+              {"startFrame", s.startFrame ? json(*s.startFrame) : json(nullptr)}}},
             {"media", media},
             {"reel", reel},
             {"overlays", overlays},

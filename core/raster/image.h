@@ -22,15 +22,23 @@ struct Rgba16 {
     bool operator==(const Rgba16&) const = default;
 };
 
-/// Linear light in 15 bits, premultiplied: 0 is black, 32767 is white: signed 16-bit products then
-/// serve. What the sampling kernel reads.
+/// 16-bit code values by the sRGB curve with room beyond black and white, as limited range has it: `deepBlack` is black,
+/// `deepWhite` white. Frames for export; colour is over black.
+struct Deep16 {
+    std::uint16_t r = 0, g = 0, b = 0, a = 0;
+    bool operator==(const Deep16&) const = default;
+};
+inline constexpr int deepBlack = 16 * 256, deepWhite = 235 * 256; // ITU-R BT.709, 8-bit levels times 256
+
+/// Linear light in 15 bits, premultiplied, kept as kept_light.h says; alpha 32767 is opaque: signed 16-bit products
+/// then serve. What the sampling kernel reads.
 struct Linear16 {
     std::uint16_t r = 0, g = 0, b = 0, a = 0;
     bool operator==(const Linear16&) const = default;
 };
 inline constexpr int linearOne = 32767;
 
-/// Linear light as floats, premultiplied, 1 is white. What the sampling kernel writes.
+/// Linear light as floats, premultiplied. What the sampling kernel writes: kept as it reads it, alpha 1 is opaque.
 struct alignas(16) LinearF {
     float r = 0, g = 0, b = 0, a = 0;
 };

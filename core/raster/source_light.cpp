@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 
 namespace virga {
@@ -62,8 +63,10 @@ float at(const std::vector<float>& table, float share) {
     return table[std::size_t(i)] + (table[std::size_t(i) + 1] - table[std::size_t(i)]) * (place - float(i));
 }
 
-std::uint16_t held(float linear, float most) {
-    return std::uint16_t(std::min(linear * float(linearOne) + 0.5f, most));
+Linear16 kept(const std::array<float, 3>& v, float a) {
+    const LinearF p = keptOf(LinearF{v[0] * a, v[1] * a, v[2] * a, a});
+    const auto held = [a](float part) { return std::uint16_t(std::min(std::max(part, 0.0f), a) * linearOne + 0.5f); };
+    return {held(p.r), held(p.g), held(p.b), held(a)};
 }
 
 } // namespace
@@ -105,10 +108,10 @@ LightTable::LightTable(const SourceLight& light) : m_light(light), m_linear(6553
     for (std::size_t r = 0; r < 3; ++r)
         for (std::size_t c = 0; c < 3; ++c) m_matrix[r][c] = float(matrix[r][c]);
     for (int i = 0; i < 65536; ++i) {
-        const double code = i / 65535.0;
+        const double code = double(i - deepBlack) / (deepWhite - deepBlack);
         m_linear[std::size_t(i)] = float(light.transfer == Transfer::Pq      ? lightFromPq(code)
                                          : light.transfer == Transfer::Hlg   ? sceneFromHlg(code)
-                                         : light.transfer == Transfer::Power ? std::pow(code, light.power)
+                                         : light.transfer == Transfer::Power ? std::pow(std::max(code, 0.0), light.power)
                                                                              : linearFromCode(code));
     }
     if (!light.isHdr()) return;
@@ -142,9 +145,10 @@ Image<Linear16> linearise(ImageView<const Rgba16> picture, const LightTable& tab
     for (int y = 0; y < picture.height; ++y)
         for (int x = 0; x < picture.width; ++x) {
             const Rgba16 p = picture.at(x, y);
-            const auto v = table(p.r, p.g, p.b);
-            const float a = float(p.a) / 65535.0f, most = a * float(linearOne) + 0.5f;
-            out.at(x, y) = {held(v[0] * a, most), held(v[1] * a, most), held(v[2] * a, most), std::uint16_t(most)};
+            const auto level = [](unsigned full) {
+                return std::uint16_t(deepBlack + (full * (deepWhite - deepBlack) + 32767u) / 65535u);
+            };
+            out.at(x, y) = kept(table(level(p.r), level(p.g), level(p.b)), float(p.a) / 65535.0f);
         }
     return out;
 }
@@ -155,10 +159,7 @@ Image<Linear16> linearise(ImageView<const std::uint16_t> r, ImageView<const std:
     for (int y = 0; y < r.height; ++y) {
         const std::uint16_t *red = r.row(y), *green = g.row(y), *blue = b.row(y);
         Linear16* to = out.row(y);
-        for (int x = 0; x < r.width; ++x) {
-            const auto v = table(red[x], green[x], blue[x]);
-            to[x] = {held(v[0], linearOne), held(v[1], linearOne), held(v[2], linearOne), linearOne};
-        }
+        for (int x = 0; x < r.width; ++x) to[x] = kept(table(red[x], green[x], blue[x]), 1);
     }
     return out;
 }

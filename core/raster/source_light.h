@@ -50,12 +50,12 @@ double toneMapped(double light, double peak);
 /// HDR reference white, cd/m² (ITU-R BT.2408): what an SDR white is in HDR, and so the white of the result.
 inline constexpr double referenceWhite = 203;
 
-/// Turns 16-bit code values of full range into linear light. Immutable.
+/// Turns 16-bit code values of limited range (deepBlack to deepWhite) into linear light. Immutable.
 class LightTable {
 public:
     explicit LightTable(const SourceLight& light);
     const SourceLight& light() const { return m_light; }
-    /// Three values of 0 to 65535 into linear light of BT.709, 1 is white; held to 0 and up.
+    /// Three code values into linear light of BT.709, 1 is white; held to 0 and up.
     std::array<float, 3> operator()(std::uint16_t r, std::uint16_t g, std::uint16_t b) const;
 
 private:

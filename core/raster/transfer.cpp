@@ -8,14 +8,16 @@
 #include <vector>
 
 #include "core/raster/four.h"
+#include "core/raster/kept_light.h"
 
 namespace virga {
 namespace {
 
-template <int Count> std::vector<std::uint16_t> linearTable() {
-    std::vector<std::uint16_t> table(Count);
-    for (int i = 0; i < Count; ++i)
-        table[std::size_t(i)] = std::uint16_t(std::lround(linearFromCode(double(i) / (Count - 1)) * linearOne));
+// What is kept of each code value, where `black` and `white` are 0 and 1.
+std::vector<std::uint16_t> keptTable(int count, double black, double white) {
+    std::vector<std::uint16_t> table(static_cast<std::size_t>(count));
+    for (int i = 0; i < count; ++i)
+        table[std::size_t(i)] = keptOf(linearFromCode((double(i) - black) / (white - black)));
     return table;
 }
 
@@ -47,27 +49,33 @@ const Pattern& pattern() {
     return made;
 }
 
-// Codes of 0 to 1 by straight lines between 256 points of each octave.
+// Codes of 0 to 2 by straight lines between 256 points of each octave.
 constexpr int octaves = 9;                                              // from 2^-9, below which the curve is straight
 constexpr std::uint32_t firstBits = std::uint32_t(127 - octaves) << 23; // 2^-9 as an IEEE float
 const std::vector<float>& deepTable() {
     static const std::vector<float> table = [] {
         std::vector<float> t;
-        for (int i = 0; i <= octaves * 256 + 1; ++i) {
+        for (int i = 0; i <= (octaves + 1) * 256 + 1; ++i) {
             const double v = std::ldexp(1 + (i % 256) / 256.0, i / 256 - octaves);
-            t.push_back(float(codeFromLinear(v) * 65535));
+            t.push_back(float(codeFromLinear(v) * (deepWhite - deepBlack)));
         }
         return t;
     }();
     return table;
 }
 
-std::uint16_t deepCode(float v, const float* table) {
-    v = std::min(std::max(v, 0.0f), 1.0f);
-    if (v < 1.0f / (1 << octaves)) return std::uint16_t(v * (12.92f * 65535) + 0.5f);
+float deepRise(float v, const float* table) { // above black, of light from 0 to lightCeiling
+    constexpr float straight = 12.92f * (deepWhite - deepBlack);
+    if (v < 1.0f / (1 << octaves)) return v * straight;
     const std::uint32_t bits = std::bit_cast<std::uint32_t>(v) - firstBits, i = bits >> 15;
     const float part = float(bits & 0x7fff) * (1.0f / 0x8000);
-    return std::uint16_t(table[i] + (table[i + 1] - table[i]) * part + 0.5f);
+    return table[i] + (table[i + 1] - table[i]) * part;
+}
+
+std::uint16_t deepCode(float v, const float* table) {
+    v = std::min(std::max(v, -lightFloor), lightCeiling);
+    const float rise = v < 0 ? -deepRise(-v, table) : deepRise(v, table);
+    return std::uint16_t(std::min(std::max(deepBlack + rise + 0.5f, 0.0f), 65535.0f));
 }
 
 template <int Most, typename Pixel>
@@ -93,25 +101,27 @@ Image<Linear16> lineariseBy(ImageView<const Pixel> picture, const std::vector<st
 } // namespace
 
 double linearFromCode(double code) {
+    if (code < 0) return -linearFromCode(-code);
     return code <= 0.04045 ? code / 12.92 : std::pow((code + 0.055) / 1.055, 2.4);
 }
 double codeFromLinear(double linear) {
+    if (linear < 0) return -codeFromLinear(-linear);
     return linear <= 0.0031308 ? linear * 12.92 : 1.055 * std::pow(linear, 1 / 2.4) - 0.055;
 }
 
 Image<Linear16> linearise(ImageView<const Rgba8> picture) {
-    static const auto table = linearTable<256>();
+    static const auto table = keptTable(256, 0, 255);
     return lineariseBy<255>(picture, table);
 }
 
 Image<Linear16> linearise(ImageView<const Rgba16> picture) {
-    static const auto table = linearTable<65536>();
+    static const auto table = keptTable(65536, 0, 65535);
     return lineariseBy<65535>(picture, table);
 }
 
 Image<Linear16> linearise(ImageView<const std::uint16_t> r, ImageView<const std::uint16_t> g,
                           ImageView<const std::uint16_t> b) {
-    static const auto table = linearTable<65536>();
+    static const auto table = keptTable(65536, deepBlack, deepWhite);
     Image<Linear16> out(r.size());
     for (int y = 0; y < r.height; ++y) {
         const std::uint16_t *red = r.row(y), *green = g.row(y), *blue = b.row(y);
@@ -123,11 +133,18 @@ Image<Linear16> linearise(ImageView<const std::uint16_t> r, ImageView<const std:
 
 namespace {
 
+// A pixel's light, by vectors.
+four::Floats light(four::Floats kept) {
+    constexpr four::Floats span = {lightSpan, lightSpan, lightSpan, 1};
+    constexpr four::Floats floor = {lightFloor, lightFloor, lightFloor, 0};
+    return kept * span - floor * kept[3];
+}
+
 // 8-bit codes with a threshold, in 1/256 of a code value, for each pixel.
 template <typename Threshold> void codesOf(const LinearF* from, Rgba8* to, int count, const Threshold& thresholdAt) {
     const std::uint16_t* table = codeTable().data();
     for (int i = 0; i < count; ++i) {
-        const four::Ints at = four::scaled(four::load(from[i]), 65535.0f);
+        const four::Ints at = four::scaled(light(four::load(from[i])), 65535.0f);
         const unsigned threshold = thresholdAt(i);
         const auto code = [&](std::int32_t v) { return std::uint8_t((table[v] + threshold) >> 8); };
         to[i] = {code(at[0]), code(at[1]), code(at[2]), std::uint8_t((unsigned(at[3]) * 255 + 32767) / 65535)};
@@ -145,45 +162,50 @@ void ditherRow(const LinearF* from, Rgba8* to, int count, int x, int y) {
     codesOf(from, to, count, [&](int i) { return unsigned(row[std::size_t((x + i) & 7)]); });
 }
 
-void encodeRow(const LinearF* from, Rgba16* to, int count) {
+void encodeRow(const LinearF* from, Deep16* to, int count) {
     const float* table = deepTable().data();
     for (int x = 0; x < count; ++x) {
-        const LinearF p = from[x];
-        to[x] = {deepCode(p.r, table), deepCode(p.g, table), deepCode(p.b, table),
-                 std::uint16_t(std::clamp(p.a, 0.0f, 1.0f) * 65535.0f + 0.5f)};
+        const four::Floats p = light(four::load(from[x]));
+        to[x] = {deepCode(p[0], table), deepCode(p[1], table), deepCode(p[2], table),
+                 std::uint16_t(std::clamp(p[3], 0.0f, 1.0f) * 65535.0f + 0.5f)};
     }
 }
 
-void encodeRow(const Linear16* from, Rgba16* to, int count) {
-    static const auto codes = [] {
-        std::vector<std::uint16_t> made(linearOne + 1);
-        for (int v = 0; v <= linearOne; ++v)
-            made[std::size_t(v)] = deepCode(float(v) * (1.0f / linearOne), deepTable().data());
-        return made;
-    }();
-    const auto alpha = [](std::uint16_t v) { return std::uint16_t(float(v) * (1.0f / linearOne) * 65535.0f + 0.5f); };
-    for (int x = 0; x < count; ++x) to[x] = {codes[from[x].r], codes[from[x].g], codes[from[x].b], alpha(from[x].a)};
-}
+namespace {
 
-void encodeRow(const Linear16* from, Rgba8* to, int count) {
-    struct Codes {
-        std::uint8_t colour[linearOne + 1], alpha[linearOne + 1];
-    };
+// Stored pixels: by tables where they are opaque, else as floats.
+template <typename Pixel, typename Channel, Channel opaque> void encodeStored(const Linear16* from, Pixel* to, int count) {
     static const auto codes = [] {
-        auto made = std::make_unique<Codes>();
+        auto made = std::make_unique<std::array<Channel, linearOne + 1>>();
         for (int v = 0; v <= linearOne; ++v) {
             const float part = float(v) * (1.0f / linearOne);
-            Rgba8 code;
-            const LinearF pixel{part, part, part, part};
+            const LinearF pixel{part, part, part, 1};
+            Pixel code;
             encodeRow(&pixel, &code, 1);
-            made->colour[v] = code.r;
-            made->alpha[v] = code.a;
+            (*made)[std::size_t(v)] = code.r;
         }
         return made;
     }();
-    const Codes& c = *codes;
-    for (int x = 0; x < count; ++x)
-        to[x] = {c.colour[from[x].r], c.colour[from[x].g], c.colour[from[x].b], c.alpha[from[x].a]};
+    const auto& c = *codes;
+    for (int x = 0; x < count; ++x) {
+        if (from[x].a == linearOne) {
+            to[x] = {c[from[x].r], c[from[x].g], c[from[x].b], opaque};
+            continue;
+        }
+        LinearF pixel;
+        four::store(four::load(from[x]) * (1.0f / linearOne), pixel);
+        encodeRow(&pixel, to + x, 1);
+    }
+}
+
+} // namespace
+
+void encodeRow(const Linear16* from, Deep16* to, int count) {
+    encodeStored<Deep16, std::uint16_t, 65535>(from, to, count);
+}
+
+void encodeRow(const Linear16* from, Rgba8* to, int count) {
+    encodeStored<Rgba8, std::uint8_t, 255>(from, to, count);
 }
 
 } // namespace virga

@@ -4,14 +4,15 @@
 
 namespace virga {
 
-/// Linear light, 0 to 1, of a code value, 0 to 1; and back.
+/// Linear light of a code value, where 0 is black and 1 is white; and back. The curve goes on above 1, and below 0 as its
+/// own mirror image.
 double linearFromCode(double code);
 double codeFromLinear(double linear);
 
-/// Whole pictures with straight alpha, premultiplied on the way.
+/// Whole pictures with straight alpha, premultiplied on the way. All of this file keeps light as kept_light.h says.
 Image<Linear16> linearise(ImageView<const Rgba8> picture);
 Image<Linear16> linearise(ImageView<const Rgba16> picture);
-/// Three planes of 16-bit code values, opaque. REQUIRES: one size.
+/// Three planes of 16-bit code values of limited range (deepBlack to deepWhite), opaque. REQUIRES: one size.
 Image<Linear16> linearise(ImageView<const std::uint16_t> r, ImageView<const std::uint16_t> g,
                           ImageView<const std::uint16_t> b);
 
@@ -25,8 +26,8 @@ void encodeRow(const Linear16* from, Rgba8* to, int count);
 /// pixel's place. Its amplitude is 7/8 of a code value, so that what was a code value stays that one.
 void ditherRow(const LinearF* from, Rgba8* to, int count, int x, int y);
 
-/// To 16 bits, rounded; within one of 65535 steps. Colour stays premultiplied.
-void encodeRow(const LinearF* from, Rgba16* to, int count);
-void encodeRow(const Linear16* from, Rgba16* to, int count);
+/// To 16 bits with what lies beyond black and white, rounded; within one step. Colour stays premultiplied.
+void encodeRow(const LinearF* from, Deep16* to, int count);
+void encodeRow(const Linear16* from, Deep16* to, int count);
 
 } // namespace virga

@@ -2,9 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 #include <numbers>
 
-#include "core/media/audio_reader.h"
+#include "core/render/limiter.h"
 
 namespace virga {
 namespace {
@@ -17,16 +18,33 @@ struct Part {
     Rational sourceIn;       // seconds at start
     Rational speed = 1;
     double gain = 1;
-    std::int64_t fadeIn = fade, fadeOut = fade; // in samples
+    std::int64_t fadeIn = fade, fadeOut = fade; // in samples; 0 where the same sound goes on
+    double gainBefore = 0; // of the part that this one goes on from
 
     // Fades of equal power: two overlapping sounds stay equally loud together (common practice).
     float gainAt(std::int64_t sample) const {
         const auto ramp = [](std::int64_t at, std::int64_t length) {
             return at >= length ? 1.0 : std::sin(double(at) / double(length) * std::numbers::pi / 2);
         };
+        if (fadeIn == 0 && sample - start < fade) // from the one gain to the other
+            return float(gainBefore + (gain - gainBefore) * double(sample - start) / double(fade));
         return float(gain * ramp(sample - start, fadeIn) * ramp(end - 1 - sample, fadeOut));
     }
 };
+
+// Where a shot was split in two, its sound goes on: no fade at the joint.
+void joinNeighbours(Part& before, Part& after) {
+    const Rational there = before.sourceIn + Rational(before.end - before.start, audioRate) * before.speed;
+    const Rational apart = there - after.sourceIn;
+    // Frames do not end on samples: half a sample at each end.
+    const Rational most = Rational(1, audioRate) * before.speed;
+    if (before.path != after.path || before.end != after.start || before.speed != after.speed) return;
+    if (apart > most || apart < Rational(0) - most) return;
+    before.fadeOut = 0;
+    after.fadeIn = 0;
+    after.gainBefore = before.gain;
+    after.sourceIn = there;
+}
 
 std::vector<Part> partsOf(const Project& project) {
     std::vector<Part> parts;
@@ -49,7 +67,9 @@ std::vector<Part> partsOf(const Project& project) {
         const auto end = at + clip.length;
         const Overlap in = i > 0 ? clip.transition.overlap : Overlap();
         const Overlap out = i + 1 < project.reel.size() ? project.reel[i + 1].transition.overlap : Overlap();
+        const auto count = parts.size();
         add(clip, at, end, in.before, out.after, in.before + in.after, out.before + out.after);
+        if (count > 0 && parts.size() > count && in.isEmpty()) joinNeighbours(parts[count - 1], parts[count]);
         at = end;
     }
     for (const Overlay& o : project.overlays) add(o.clip, o.start, std::min(o.end(), at), 0, 0, 0, 0);
@@ -80,18 +100,21 @@ std::int64_t sampleOfFrame(std::int64_t frame, FrameRate rate) {
     return roundToInteger(Rational(frame) / rate * Rational(audioRate));
 }
 
-std::vector<float> mixSound(const Project& project, std::int64_t from, std::int64_t to, std::vector<Error>* problems,
-                            const Cancel& cancel) {
-    const auto first = sampleOfFrame(from, project.settings.rate),
-               last = sampleOfFrame(std::max(from, to), project.settings.rate);
+namespace {
+
+// The sum of all parts over a span of samples, as loud as it comes.
+std::vector<float> sumOf(const Project& project, std::int64_t first, std::int64_t last, SoundPool& pool,
+                         std::vector<Error>* problems, const Cancel& cancel) {
     std::vector<float> mix(std::size_t(last - first) * audioChannels, 0.0f);
     for (const Part& part : partsOf(project)) {
         const auto a = std::max(first, part.start), b = std::min(last, part.end);
         if (a >= b) continue;
-        auto sound = readAudio(part.path, part.sourceIn + Rational(a - part.start, audioRate) * part.speed, b - a,
-                               cancel, part.speed);
+        auto sound = pool.read(part.path, part.sourceIn + Rational(a - part.start, audioRate) * part.speed, b - a,
+                               part.speed, cancel);
         if (!sound) {
-            if (problems && sound.error().code != ErrorCode::Cancelled) problems->push_back(sound.error());
+            if (problems && sound.error().code != ErrorCode::Cancelled &&
+                std::find(problems->begin(), problems->end(), sound.error()) == problems->end())
+                problems->push_back(sound.error());
             continue;
         }
         for (auto i = a; i < b; ++i) {
@@ -101,8 +124,25 @@ std::vector<float> mixSound(const Project& project, std::int64_t from, std::int6
                     gain * (*sound)[std::size_t(i - a) * audioChannels + std::size_t(c)];
         }
     }
-    for (float& v : mix) v = std::clamp(v, -1.0f, 1.0f);
     return mix;
+}
+
+} // namespace
+
+Mix mixSound(const Project& project, std::int64_t from, std::int64_t to, SoundPool& pool, std::vector<Error>* problems,
+             const Cancel& cancel) {
+    const auto first = sampleOfFrame(from, project.settings.rate),
+               last = sampleOfFrame(std::max(from, to), project.settings.rate);
+    Mix mix;
+    mix.stereo =
+        limited(sumOf(project, first - limiterReach, last + limiterReach, pool, problems, cancel), &mix.gain);
+    return mix;
+}
+
+std::string limiterNote(float gain) {
+    if (gain >= 1) return {};
+    return fmt::format("the sounds together were beyond full scale, by up to {:.1f} dB, and were turned down there",
+                       -20 * std::log10(std::max(double(gain), 1e-3)));
 }
 
 } // namespace virga

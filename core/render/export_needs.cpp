@@ -49,7 +49,7 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
     const std::size_t frame = pixelsOf(output);
     // One being rendered, some handed over, one being converted; and between two passes three times a layer's at most,
     // each side half as long again.
-    needs.frames = frame * (std::size_t(framesAhead + 3) * sizeof(Rgba16) + 7 * layers * sizeof(Linear16));
+    needs.frames = frame * (std::size_t(framesAhead + 3) * sizeof(Deep16) + 7 * layers * sizeof(Linear16));
     constexpr std::size_t lookAhead = 60; // x264's, with its references and threads
     needs.encoder = lookAhead * frame * 3 / 2 * (settings.depth > 8 ? 2 : 1);
     constexpr std::size_t decoderFrames = 24; // references, and some for each of its threads

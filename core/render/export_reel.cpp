@@ -10,8 +10,23 @@
 #include "core/render/audio_mix.h"
 #include "core/render/bounded_queue.h"
 #include "core/render/export_needs.h"
+#include "core/time/timecode.h"
 
 namespace virga {
+
+namespace {
+
+// Of a reel frame: by the piece's own timecode, else by the first shot's; empty where neither has one.
+std::string timecodeAt(const Project& project, std::int64_t frame) {
+    const FrameRate rate = project.settings.rate;
+    if (project.settings.startFrame) return timecodeOfFrame(*project.settings.startFrame + frame, rate);
+    const Clip& first = project.reel.front();
+    const Media* media = findMedia(project, first.mediaId);
+    if (!media || media->timecode == Rational(0)) return {};
+    return timecodeOfFrame(roundToInteger((media->timecode + first.sourceIn) * rate) + frame, rate);
+}
+
+} // namespace
 
 Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool,
                                   const std::function<void(std::int64_t, std::int64_t)>& progress,
@@ -43,21 +58,25 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     e.quality = settings.quality;
     e.depth = settings.depth;
     e.sound = sound;
+    e.soundLength = sampleOfFrame(to, e.rate) - sampleOfFrame(settings.from, e.rate);
+    e.timecode = timecodeAt(project, settings.from);
     auto encoder = Encoder::open(settings.path, e);
     if (!encoder) return tl::unexpected(encoder.error());
     ExportReport report;
     report.mostBytes = needs.all();
     const std::int64_t block = std::max<std::int64_t>(1, roundToInteger(e.rate * 4)); // sound goes in by four seconds
     // Three things at once: the next frames' sources are decoded, this one is rendered, the last ones are encoded.
-    const auto encode = [&](std::int64_t n, const Image<Rgba16>& picture) -> Expected<void> {
-        if (sound && (n - settings.from) % block == 0)
-            if (auto done =
-                    (*encoder)->addSound(mixSound(project, n, std::min(n + block, to), &report.problems, cancel));
-                !done)
-                return done;
+    SoundPool sounds;
+    float loudness = 1; // the limiter's least gain
+    const auto encode = [&](std::int64_t n, const Image<Deep16>& picture) -> Expected<void> {
+        if (sound && (n - settings.from) % block == 0) {
+            const Mix mix = mixSound(project, n, std::min(n + block, to), sounds, &report.problems, cancel);
+            loudness = std::min(loudness, mix.gain);
+            if (auto done = (*encoder)->addSound(mix.stereo); !done) return done;
+        }
         return (*encoder)->addFrame(picture.view());
     };
-    using Frame = std::pair<std::int64_t, Image<Rgba16>>;
+    using Frame = std::pair<std::int64_t, Image<Deep16>>;
     BoundedQueue<Frame> rendered(framesAhead);
     BoundedQueue<std::int64_t> fetched(framesAhead);
     std::atomic<std::int64_t> encoded = 0;
@@ -95,6 +114,7 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     if (!outcome) return tl::unexpected(outcome.error());
     if (!written) return tl::unexpected(written.error());
     report.frames = encoded;
+    if (loudness < 1) report.notes.push_back(limiterNote(loudness));
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     if (auto done = (*encoder)->finish(); !done) return tl::unexpected(done.error());
     report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();

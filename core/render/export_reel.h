@@ -26,7 +26,8 @@ struct ExportReport {
     std::int64_t frames = 0;
     double seconds = 0;          // it took
     std::size_t mostBytes = 0;   // of memory that it was to need, beside what the pool keeps for later
-    std::vector<Error> problems; // sound that could not be read
+    std::vector<Error> problems;    // sound that could not be read
+    std::vector<std::string> notes; // what a person should know of the result, each one sentence without a full stop
 };
 
 /// `progress` is told the number of frames rendered and to do, on the calling thread; the last few are then still being

@@ -55,15 +55,17 @@ Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, cons
     Enlarging enlarging = quality.enlarging;
     if (enlarging != Enlarging::Bilinear && !isEnlarged(layer, output)) enlarging = Enlarging::Bilinear;
     const int most = mostSources(layer, quality);
+    const SourceLook look{layer.crop, enlarging, layer.deinterlace};
     if (most == 1) {
-        auto picture = pool.picture(path, layer.sourceTime, layer.crop, enlarging);
+        auto picture = pool.picture(path, layer.sourceTime, look);
         if (!picture) return tl::unexpected(picture.error());
         return std::vector<SourcePool::Shown>{{std::move(*picture), 0, 1}};
     }
-    const auto at = [&](double time) {
-        return layer.sourceTime + framesOf(time - double(layer.frame)) * layer.sourcePerFrame;
-    };
-    return pool.exposed(path, at(layer.shutter.open), at(layer.shutter.close), most, layer.crop, enlarging);
+    // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
+    const Rational from = layer.sourceTime +
+                          framesOf(std::max(0.0, layer.shutter.open - double(layer.frame))) * layer.sourcePerFrame;
+    const Rational to = from + framesOf(layer.shutter.close - layer.shutter.open) * layer.sourcePerFrame;
+    return pool.exposed(path, from, to, most, look);
 }
 
 MovingLayer movingLayer(LayerPlan layer, Size source, Size output) {

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/raster/compose.h"
+#include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "core/render/exposure.h"
 #include "core/render/parallel.h"
@@ -25,7 +26,7 @@ void layBars(const BarsPlan& bars, Tile tile, Size output, LinearF* pixels) {
             const float under = std::max(underBars(tile.x + x, output.width, openWidth),
                                          underBars(tile.y + y, output.height, openHeight));
             if (under <= 0) continue;
-            const LinearF black{0, 0, 0, 1};
+            const LinearF black = keptOf(LinearF{0, 0, 0, 1});
             layOver(pixels + y * tile.width + x, &black, 1, under * float(bars.opacity));
         }
 }
@@ -33,7 +34,7 @@ void layBars(const BarsPlan& bars, Tile tile, Size output, LinearF* pixels) {
 void codeRow(const LinearF* from, Rgba8* to, int count, int x, int y) {
     ditherRow(from, to, count, x, y);
 }
-void codeRow(const LinearF* from, Rgba16* to, int count, int, int) {
+void codeRow(const LinearF* from, Deep16* to, int count, int, int) {
     encodeRow(from, to, count);
 }
 
@@ -133,9 +134,9 @@ Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, S
     return render<Rgba8>(project, frame, output, quality, pool, cancel);
 }
 
-Expected<Image<Rgba16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
+Expected<Image<Deep16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                         SourcePool& pool, const Cancel& cancel) {
-    return render<Rgba16>(project, frame, output, quality, pool, cancel);
+    return render<Deep16>(project, frame, output, quality, pool, cancel);
 }
 
 namespace {
@@ -154,8 +155,8 @@ Image<Rgba8> renderLayer(std::unique_ptr<Exposure> layer, Size output) {
     return renderOne<Rgba8>(std::move(layer), output);
 }
 
-Image<Rgba16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output) {
-    return renderOne<Rgba16>(std::move(layer), output);
+Image<Deep16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output) {
+    return renderOne<Deep16>(std::move(layer), output);
 }
 
 void fetchSources(const Project& project, std::int64_t frame, Size output, const Quality& quality, SourcePool& pool,

@@ -17,12 +17,12 @@ Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, S
                                    SourcePool& pool, const Cancel& cancel = {});
 
 /// The same in 16 bits, not dithered: for export.
-Expected<Image<Rgba16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
+Expected<Image<Deep16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                         SourcePool& pool, const Cancel& cancel = {});
 
 /// One layer alone, as renderFrame and renderDeepFrame show it.
 Image<Rgba8> renderLayer(std::unique_ptr<Exposure> layer, Size output);
-Image<Rgba16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output);
+Image<Deep16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output);
 
 /// Brings what a frame shows into the pool, so that rendering it does not wait. What cannot be read is left for
 /// renderFrame to report.

@@ -19,9 +19,9 @@ Image<Linear16> cropped(const Image<Linear16>& whole, const Crop& crop) {
 
 } // namespace
 
-std::shared_ptr<SourcePool::OpenFile> SourcePool::fileFor(const std::filesystem::path& path) {
+std::shared_ptr<SourcePool::OpenFile> SourcePool::fileFor(const FileKey& key) {
     const std::lock_guard lock(m_mutex);
-    auto& file = m_files[path];
+    auto& file = m_files[key];
     if (!file) {
         file = std::make_shared<OpenFile>();
         file->generation = m_generation;
@@ -30,12 +30,12 @@ std::shared_ptr<SourcePool::OpenFile> SourcePool::fileFor(const std::filesystem:
 }
 
 // The file's reader, opened if need be; it may be asked which picture is which without a lock.
-Expected<const VideoReader*> SourcePool::opened(const std::filesystem::path& path, OpenFile& file) {
+Expected<const VideoReader*> SourcePool::opened(const FileKey& key, OpenFile& file) {
     if (const VideoReader* ready = file.ready.load()) return ready;
     const std::lock_guard lock(file.mutex);
     if (file.error) return tl::unexpected(*file.error);
     if (!file.reader) {
-        auto reader = VideoReader::open(path);
+        auto reader = VideoReader::open(key.first, {}, key.second);
         if (!reader) {
             file.error = reader.error();
             return tl::unexpected(reader.error());
@@ -47,8 +47,8 @@ Expected<const VideoReader*> SourcePool::opened(const std::filesystem::path& pat
 }
 
 Expected<std::shared_ptr<const Pyramid>> SourcePool::pictureNumber(const std::filesystem::path& path, OpenFile& file,
-                                                                   std::int64_t index, const Crop& crop,
-                                                                   Enlarging enlarging) {
+                                                                   std::int64_t index, const SourceLook& look) {
+    const Crop& crop = look.crop;
     const auto key = Hash()
                          .add(std::string_view(path.native()))
                          .add(file.generation)
@@ -57,7 +57,8 @@ Expected<std::shared_ptr<const Pyramid>> SourcePool::pictureNumber(const std::fi
                          .add(crop.top)
                          .add(crop.right)
                          .add(crop.bottom)
-                         .add(enlarging)
+                         .add(look.enlarging)
+                         .add(look.deinterlace)
                          .value();
     // What is there already does not wait for what is being decoded.
     if (auto kept = m_pictures.find(key)) return kept;
@@ -66,24 +67,25 @@ Expected<std::shared_ptr<const Pyramid>> SourcePool::pictureNumber(const std::fi
     auto picture = file.reader->read(index);
     if (!picture) return tl::unexpected(picture.error());
     auto pyramid =
-        std::make_shared<const Pyramid>(crop.isEmpty() ? std::move(*picture) : cropped(*picture, crop), enlarging);
+        std::make_shared<const Pyramid>(crop.isEmpty() ? std::move(*picture) : cropped(*picture, crop), look.enlarging);
     m_pictures.put(key, pyramid, pyramid->bytes());
     return std::shared_ptr<const Pyramid>(pyramid);
 }
 
 Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesystem::path& path, Rational seconds,
-                                                             const Crop& crop, Enlarging enlarging) {
-    const auto file = fileFor(path);
-    const auto reader = opened(path, *file);
+                                                             const SourceLook& look) {
+    const FileKey key{path, look.deinterlace};
+    const auto file = fileFor(key);
+    const auto reader = opened(key, *file);
     if (!reader) return tl::unexpected(reader.error());
-    return pictureNumber(path, *file, (*reader)->indexAt(seconds), crop, enlarging);
+    return pictureNumber(path, *file, (*reader)->indexAt(seconds), look);
 }
 
 Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesystem::path& path, Rational from,
-                                                             Rational to, int most, const Crop& crop,
-                                                             Enlarging enlarging) {
-    const auto file = fileFor(path);
-    const auto reader = opened(path, *file);
+                                                             Rational to, int most, const SourceLook& look) {
+    const FileKey key{path, look.deinterlace};
+    const auto file = fileFor(key);
+    const auto reader = opened(key, *file);
     if (!reader) return tl::unexpected(reader.error());
     const double length = (to - from).toDouble();
     const std::int64_t first = (*reader)->indexAt(from);
@@ -96,7 +98,7 @@ Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesyst
         const auto part = [&](std::int64_t index) {
             return std::clamp(((*reader)->timeOf(index) - from).toDouble() / length, 0.0, 1.0);
         };
-        auto picture = pictureNumber(path, *file, begin + (end - begin) / 2, crop, enlarging);
+        auto picture = pictureNumber(path, *file, begin + (end - begin) / 2, look);
         if (!picture) return tl::unexpected(picture.error());
         out.push_back({std::move(*picture), i == 0 ? 0 : part(begin), i + 1 == count ? 1 : part(end)});
     }
@@ -106,7 +108,7 @@ Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesyst
 void SourcePool::forget(const std::filesystem::path& path) {
     const std::lock_guard lock(m_mutex);
     ++m_generation;
-    m_files.erase(path);
+    for (const bool deinterlace : {false, true}) m_files.erase({path, deinterlace});
 }
 
 } // namespace virga

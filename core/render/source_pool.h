@@ -16,14 +16,20 @@
 
 namespace virga {
 
+/// What is done to a file's pictures before they are sampled.
+struct SourceLook {
+    Crop crop; // cut off, in whole pixels
+    Enlarging enlarging = Enlarging::Bilinear;
+    bool deinterlace = true; // where the file is interlaced
+};
+
 class SourcePool {
 public:
     explicit SourcePool(std::size_t mostBytes = std::size_t(1) << 30) : m_pictures(mostBytes) {}
 
-    /// The picture on screen at a time, in seconds from the file's first one, without what is cropped off (whole
-    /// pixels). Errors: as VideoReader.
+    /// The picture on screen at a time, in seconds from the file's first one. Errors: as VideoReader.
     Expected<std::shared_ptr<const Pyramid>> picture(const std::filesystem::path& path, Rational seconds,
-                                                     const Crop& crop = {}, Enlarging enlarging = Enlarging::Bilinear);
+                                                     const SourceLook& look = {});
 
     /// One of the pictures on screen during a span of the source's time, and during which part of it, 0 to 1.
     struct Shown {
@@ -33,7 +39,7 @@ public:
     /// All of them in order; of more than `most` (at least 1) pictures, evenly spaced ones stand for their neighbours.
     /// REQUIRES: from <= to. Errors: as VideoReader.
     Expected<std::vector<Shown>> exposed(const std::filesystem::path& path, Rational from, Rational to, int most,
-                                         const Crop& crop = {}, Enlarging enlarging = Enlarging::Bilinear);
+                                         const SourceLook& look = {});
 
     /// Forgets a file: its reader and its errors, after it was changed or relinked.
     void forget(const std::filesystem::path& path);
@@ -49,13 +55,14 @@ private:
         std::optional<Error> error;
         std::uint64_t generation = 0;
     };
-    std::shared_ptr<OpenFile> fileFor(const std::filesystem::path& path);
-    Expected<const VideoReader*> opened(const std::filesystem::path& path, OpenFile& file);
+    using FileKey = std::pair<std::filesystem::path, bool>; // and whether it is deinterlaced
+    std::shared_ptr<OpenFile> fileFor(const FileKey& key);
+    Expected<const VideoReader*> opened(const FileKey& key, OpenFile& file);
     Expected<std::shared_ptr<const Pyramid>> pictureNumber(const std::filesystem::path& path, OpenFile& file,
-                                                           std::int64_t index, const Crop& crop, Enlarging enlarging);
+                                                           std::int64_t index, const SourceLook& look);
 
     std::mutex m_mutex;
-    std::map<std::filesystem::path, std::shared_ptr<OpenFile>> m_files;
+    std::map<FileKey, std::shared_ptr<OpenFile>> m_files;
     std::uint64_t m_generation = 0;
     BoundedCache<Pyramid> m_pictures;
 };

@@ -14,6 +14,7 @@
 #include "core/media/encoder.h"
 #include "core/raster/transfer.h"
 #include "tests/support/pictures.h"
+#include "core/raster/kept_light.h"
 
 namespace virga::test {
 
@@ -77,7 +78,7 @@ void writeNumberedClip(const fs::path& path, Size size, FrameRate rate, int fram
 int numberIn(const Image<Linear16>& picture) {
     int number = 0;
     for (int bit = 0; bit < 8; ++bit)
-        number |= (picture.at(picture.width() * (2 * bit + 1) / 16, picture.height() / 6).g > linearOne / 5) << bit;
+        number |= (picture.at(picture.width() * (2 * bit + 1) / 16, picture.height() / 6).g > keptOf(0.2)) << bit;
     return number;
 }
 

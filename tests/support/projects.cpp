@@ -1,5 +1,7 @@
 #include "tests/support/projects.h"
 
+#include "core/render/audio_mix.h"
+
 #include "core/curve/curve_edit.h"
 
 namespace virga::test {
@@ -41,6 +43,11 @@ Project withMove(const Project& project, int cut, MoveKind kind, int channel, do
 
 Project plungeProject(const std::filesystem::path& a, const std::filesystem::path& b) {
     return withMove(twoClips(a, b), 0, MoveKind::Zoom, 0, 1, 2.5, 5, 0.62, 1, 12);
+}
+
+std::vector<float> mixed(const Project& project, std::int64_t from, std::int64_t to) {
+    SoundPool sounds;
+    return mixSound(project, from, to, sounds).stereo;
 }
 
 } // namespace virga::test

@@ -19,4 +19,7 @@ Project withMove(const Project& project, int cut, MoveKind kind, int channel, do
 /// zoom 1 -> 2.5 in 5 frames into 0.62 -> 1 in 12.
 Project plungeProject(const std::filesystem::path& a = "/media/a.mp4", const std::filesystem::path& b = "/media/b.mp4");
 
+/// The mix of a span of the reel, by readers of its own.
+std::vector<float> mixed(const Project& project, std::int64_t from, std::int64_t to);
+
 } // namespace virga::test

@@ -1,4 +1,5 @@
 #include "core/detect/find_bars.h"
+#include "core/raster/kept_light.h"
 
 #include <gtest/gtest.h>
 
@@ -12,7 +13,7 @@ using namespace test;
 Image<Linear16> barred(Size size, int left, int top, int right, int bottom, std::uint16_t light = 9000) {
     Image<Linear16> out(size);
     for (int y = 0; y < size.height; ++y)
-        for (int x = 0; x < size.width; ++x) out.at(x, y) = {0, 0, 0, linearOne};
+        for (int x = 0; x < size.width; ++x) out.at(x, y) = {keptOf(0.0), keptOf(0.0), keptOf(0.0), linearOne};
     for (int y = top; y < size.height - bottom; ++y)
         for (int x = left; x < size.width - right; ++x)
             out.at(x, y) = {std::uint16_t(light + (x * 37 + y * 91) % 5000), light, light, linearOne};
@@ -46,7 +47,10 @@ TEST(FindBars, NoneWhereThereAreNone) {
     // A night sky that grows brighter line by line.
     Image<Linear16> sky(640, 360);
     for (int y = 0; y < 360; ++y)
-        for (int x = 0; x < 640; ++x) sky.at(x, y) = {std::uint16_t(y * y / 8), std::uint16_t(y * y / 8), 0, linearOne};
+        for (int x = 0; x < 640; ++x) {
+            const auto v = keptOf(y * y / 8.0 / linearOne);
+            sky.at(x, y) = {v, v, keptOf(0.0), linearOne};
+        }
     EXPECT_TRUE(barsOf(std::move(sky)).isEmpty());
 }
 

@@ -5,6 +5,7 @@
 #include <random>
 
 #include "core/raster/transfer.h"
+#include "core/raster/kept_light.h"
 #include "tests/support/clips.h"
 
 namespace virga {
@@ -51,7 +52,7 @@ Image<Linear16> linear(const Image<Rgba8>& picture) {
         for (int x = 0; x < picture.width(); ++x) {
             const Rgba8 p = picture.at(x, y);
             const auto light = [](std::uint8_t v) {
-                return std::uint16_t(std::lround(std::pow(v / 255.0, 2.2) * linearOne));
+                return keptOf(std::pow(v / 255.0, 2.2));
             };
             out.at(x, y) = {light(p.r), light(p.g), light(p.b), linearOne};
         }

@@ -50,7 +50,7 @@ const std::vector<Codec>& codecs() {
          {"webm", "mkv", "avi"}, {"webm"}},
         {"VP9", "-c:v libvpx-vp9 -b:v 2M -deadline realtime -cpu-used 8 -auto-alt-ref 1 -lag-in-frames 12 -g 12",
          {"webm", "mkv", "mp4"}, {}},
-        {"AV1", "-c:v libaom-av1 -b:v 2M -usage realtime -cpu-used 9 -g 12", {"webm", "mkv", "mp4"}, {}},
+        {"AV1", "-c:v libaom-av1 -b:v 2M -usage realtime -cpu-used 8 -g 12", {"webm", "mkv", "mp4"}, {}},
         {"ProRes", "-c:v prores_ks -profile:v 1", {"mov", "mkv"}, {}},
         {"FFV1", "-c:v ffv1 -g 1", {"mkv", "avi", "mov"}, {}},
         {"MJPEG", "-c:v mjpeg -q:v 3", {"avi", "mov", "mkv", "mp4"}, {}},
@@ -62,6 +62,7 @@ std::string soundFor(const std::string& container) {
     if (container == "mov" || container == "avi") return "-c:a pcm_s16le";
     if (container == "mkv") return "-c:a flac";
     if (container == "webm") return "-c:a libopus -b:a 192k";
+    if (container == "m2ts") return "-c:a ac3 -b:a 448k"; // what cameras write there
     if (container == "mpg") return "-c:a mp2 -b:a 256k";
     return "-c:a aac -b:a 256k";
 }
@@ -189,7 +190,7 @@ TEST_P(Matrix, EveryPictureAtItsTimeEverySampleAtItsPlace) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Codecs, Matrix, testing::Range(0, 12),
-                         [](const auto& info) { return codecs()[std::size_t(info.param)].name; });
+                         [](const auto& codec) { return codecs()[std::size_t(codec.param)].name; });
 
 } // namespace
 } // namespace virga

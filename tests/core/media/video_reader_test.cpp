@@ -1,4 +1,5 @@
 #include "core/media/video_reader.h"
+#include "core/raster/kept_light.h"
 
 #include <cmath>
 #include <fstream>
@@ -89,8 +90,8 @@ TEST_F(Reader, TurnsPicturesUpright) {
         double sum = 0;
         for (int y = 0; y < want->height(); ++y)
             for (int x = 0; x < want->width(); ++x)
-                sum += std::abs(codeFromLinear(picture->at(x, y).g / double(linearOne)) -
-                                codeFromLinear(want->at(x, y).g / double(linearOne)));
+                sum += std::abs(codeFromLinear(lightOf(picture->at(x, y).g)) -
+                                codeFromLinear(lightOf(want->at(x, y).g)));
         EXPECT_LT(255 * sum / (320 * 180), 4) << note;
     }
 }
@@ -106,8 +107,8 @@ TEST_F(Reader, ReadsStillsOfAllKinds) {
             const auto picture = reader->read(0);
             ASSERT_TRUE(picture) << name;
             EXPECT_EQ(picture->size(), (Size{101, 57}));
-            EXPECT_NEAR(codeFromLinear(picture->at(50, 28).b / double(linearOne)) * 255, 0xc0, 3) << name;
-            EXPECT_NEAR(codeFromLinear(picture->at(50, 28).r / double(linearOne)) * 255, 0x30, 3) << name;
+            EXPECT_NEAR(codeFromLinear(lightOf(picture->at(50, 28).b)) * 255, 0xc0, 3) << name;
+            EXPECT_NEAR(codeFromLinear(lightOf(picture->at(50, 28).r)) * 255, 0x30, 3) << name;
         }
     }
 }
@@ -151,7 +152,7 @@ TEST_F(Reader, KeepsTransparencyOfPictures) {
     const auto picture = reader->read(0);
     ASSERT_TRUE(picture);
     EXPECT_NEAR(picture->at(5, 5).a / double(linearOne), 0.5, 0.01);
-    EXPECT_NEAR(picture->at(5, 5).r / double(linearOne), 0.5, 0.02) << "premultiplied";
+    EXPECT_NEAR(picture->at(5, 5).r / double(keptOf(1.0)), 0.5, 0.02) << "premultiplied";
 }
 
 TEST_F(Reader, ReadsManyPixelFormats) {
@@ -164,7 +165,7 @@ TEST_F(Reader, ReadsManyPixelFormats) {
         ASSERT_TRUE(reader) << format;
         const auto picture = reader->read(2);
         ASSERT_TRUE(picture) << format;
-        EXPECT_NEAR(codeFromLinear(picture->at(60, 40).g / double(linearOne)) * 255, 128, 2.5) << format;
+        EXPECT_NEAR(codeFromLinear(lightOf(picture->at(60, 40).g)) * 255, 128, 2.5) << format;
     }
 }
 

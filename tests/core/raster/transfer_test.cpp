@@ -1,4 +1,5 @@
 #include "core/raster/transfer.h"
+#include "core/raster/kept_light.h"
 
 #include <cmath>
 #include <gtest/gtest.h>
@@ -67,8 +68,9 @@ TEST(Transfer, PremultipliesStraightAlpha) {
     half.at(0, 0) = {255, 0, 0, 128};
     const Linear16 p = linearise(half.view()).at(0, 0);
     EXPECT_NEAR(p.a / double(linearOne), 128.0 / 255, 1e-4);
-    EXPECT_EQ(p.r, p.a);
-    EXPECT_EQ(p.g, 0);
+    const LinearF light = lightOf(LinearF{p.r / float(linearOne), p.g / float(linearOne), 0, p.a / float(linearOne)});
+    EXPECT_NEAR(light.r, light.a, 1e-4);
+    EXPECT_NEAR(light.g, 0, 1e-4);
 }
 
 // Bayer 1973: over the pattern's 8 x 8 pixels the mean is the value itself, and all its thresholds differ.
@@ -76,7 +78,7 @@ TEST(Dither, KeepsTheMeanAndEveryCode) {
     for (int i = 0; i <= 640; ++i) {
         const double code = 40 + i / 64.0 * 2; // code values with fractions
         const float v = float(linearFromCode(code / 255));
-        const std::vector<LinearF> row(8, LinearF{v, v, v, 1});
+        const std::vector<LinearF> row(8, keptOf(LinearF{v, v, v, 1}));
         double sum = 0;
         std::vector<Rgba8> out(8);
         for (int y = 0; y < 8; ++y) {
@@ -93,7 +95,7 @@ TEST(Dither, KeepsTheMeanAndEveryCode) {
     std::set<int> ranks;
     for (int i = 0; i < 64 * 8; ++i) { // as many different patterns between two code values
         const float v = float(linearFromCode((100 + i / 512.0) / 255));
-        const std::vector<LinearF> row(8, LinearF{v, v, v, 1});
+        const std::vector<LinearF> row(8, keptOf(LinearF{v, v, v, 1}));
         int ones = 0;
         std::vector<Rgba8> out(8);
         for (int y = 0; y < 8; ++y) {
@@ -116,17 +118,17 @@ TEST(Dither, LiesStillOnTheScreen) {
 TEST(Transfer, SixteenBitsAreWithinAStep) {
     for (int i = 0; i <= 100000; ++i) {
         const float v = float(i) / 100000;
-        const LinearF p{v, v, v, v};
-        Rgba16 out;
+        const LinearF p = keptOf(LinearF{v, v, v, v});
+        Deep16 out;
         encodeRow(&p, &out, 1);
-        ASSERT_NEAR(out.g, codeFromLinear(v) * 65535, 1) << v;
+        ASSERT_NEAR(out.g, deepBlack + codeFromLinear(v) * (deepWhite - deepBlack), 1) << v;
         ASSERT_NEAR(out.a, v * 65535, 0.6) << v;
     }
     // What was not sampled gets the same codes.
     for (int i = 0; i <= linearOne; i += 7) {
         const Linear16 p{std::uint16_t(i), std::uint16_t(i), std::uint16_t(i), std::uint16_t(i)};
-        const LinearF f{float(i) * (1.0f / linearOne), 0, 0, 0};
-        Rgba16 a, b;
+        const LinearF f{float(i) * (1.0f / linearOne), 0, 0, float(i) * (1.0f / linearOne)};
+        Deep16 a, b;
         encodeRow(&p, &a, 1);
         encodeRow(&f, &b, 1);
         ASSERT_EQ(a.r, b.r) << i;
@@ -134,7 +136,7 @@ TEST(Transfer, SixteenBitsAreWithinAStep) {
 }
 
 TEST(Transfer, ClampsWhatIsOutside) {
-    const LinearF wild[3] = {{-1, 2, 0.5f, 3}, {1e9f, -1e9f, 0, -1}, {0, 0, 0, 0}};
+    const LinearF wild[3] = {keptOf(LinearF{-1, 2, 0.5f, 3}), keptOf(LinearF{1e9f, -1e9f, 0, -1}), {0, 0, 0, 0}};
     Rgba8 out[3];
     encodeRow(wild, out, 3);
     EXPECT_EQ(out[0], (Rgba8{0, 255, 188, 255}));

@@ -102,6 +102,7 @@ TEST_F(Layers, SpeedPicksTheRightPictures) {
     Project p = m_project;
     p.media[0].path = m_folder / "n.mp4";
     p.reel[0].sourceIn = 0;
+    p.settings.shutter.angle = 0; // one picture a frame
     const Project fast = withSpeed(p, 0, 3);
     ASSERT_EQ(fast.reel[0].length, 8);
     for (const int n : {0, 1, 5}) EXPECT_EQ(numberIn(render(fast, n).view()), 3 * n);
@@ -140,7 +141,7 @@ TEST_F(Layers, MusicHasItsLengthGainAndFades) {
     p.music[0].length = 30;
     p.music[0].fadeIn = 5;
     p.music[0].fadeOut = 10;
-    const auto mix = mixSound(p, 0, 50);
+    const auto mix = mixed(p, 0, 50);
     EXPECT_EQ(loudness(mix, 0, 0.199), 0) << "before it";
     EXPECT_NEAR(loudness(mix, 0.5, 0.9), 0.4, 0.005);
     // Equal power: at half of a fade the sound is 1/sqrt(2).
@@ -160,14 +161,14 @@ TEST_F(Layers, ClipSoundFollowsItsSpeedAndCrossfades) {
     p.media[1].path = m_folder / "b.mov";
     for (Media& m : p.media) m.sound = true;
     p = withSpeed(p, 0, 2);
-    auto mix = mixSound(p, 0, reelLength(p));
+    auto mix = mixed(p, 0, reelLength(p));
     int crossings = 0;
     for (std::size_t i = 4801; i < 14400; ++i) crossings += (mix[2 * i] > 0) != (mix[2 * i - 2] > 0);
     EXPECT_NEAR(crossings, 0.2 * 2 * 880, 4) << "twice as fast is an octave higher";
     p.reel[1].muted = true;
     p = withOverlap(p, 0, {0, 10}, Side::Incoming);
     p = withSpeed(p, 0, 1);
-    mix = mixSound(p, 0, reelLength(p));
+    mix = mixed(p, 0, reelLength(p));
     const double cut = double(p.reel[0].length) / 25;
     EXPECT_NEAR(loudness(mix, cut - 0.2, cut - 0.01), 0.8, 0.02);
     EXPECT_NEAR(loudness(mix, cut + 0.19, cut + 0.21), 0.8 * std::sqrt(0.5), 0.02) << "fading through the overlap";

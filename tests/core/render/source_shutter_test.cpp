@@ -11,6 +11,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
+#include "core/raster/kept_light.h"
 
 namespace virga {
 namespace {
@@ -34,7 +35,7 @@ protected:
     double lightAt(std::int64_t frame) {
         const auto picture = renderDeepFrame(m_project, frame, {160, 96}, exactQuality, m_pool);
         EXPECT_TRUE(picture) << (picture ? "" : describe(picture.error()));
-        return picture ? linearFromCode(picture->at(80, 48).g / 65535.0) : -1;
+        return picture ? linearFromCode(double(picture->at(80, 48).g - deepBlack) / (deepWhite - deepBlack)) : -1;
     }
     TemporaryFolder m_folder;
     Project m_project;
@@ -115,10 +116,10 @@ TEST_F(FastClip, TenBitsKeepASlowGradient) {
         EXPECT_TRUE(probed);
         return probed->video->bitDepth;
     };
-    Image<Rgba16> ramp(512, 64);
+    Image<Deep16> ramp(512, 64);
     for (int y = 0; y < 64; ++y)
         for (int x = 0; x < 512; ++x) {
-            const auto v = std::uint16_t((0.4 + 0.05 * x / 511) * 65535); // 51 steps of ten bits, 13 of eight
+            const auto v = std::uint16_t(deepBlack + (0.4 + 0.05 * x / 511) * (deepWhite - deepBlack)); // 51 steps of ten bits, 13 of eight
             ramp.at(x, y) = {v, v, v, 65535};
         }
     const auto levels = [&](int depth) {
@@ -141,8 +142,8 @@ TEST_F(FastClip, TenBitsKeepASlowGradient) {
             double got = 0, want = 0;
             for (int y = 24; y < 32; ++y)
                 for (int i = 0; i < 8; ++i) {
-                    const double code = codeFromLinear(picture->at(x + i, y).g / double(linearOne));
-                    got += code / 64, want += ramp.at(x + i, y).g / 65535.0 / 64;
+                    const double code = codeFromLinear(lightOf(picture->at(x + i, y).g));
+                    got += code / 64, want += double(ramp.at(x + i, y).g - deepBlack) / (deepWhite - deepBlack) / 64;
                     seen.insert(int(std::lround(code * 4095)));
                 }
             worst = std::max(worst, std::abs(got - want) * 255);

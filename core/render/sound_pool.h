@@ -1,0 +1,33 @@
+#pragma once
+// Readers of sound that stay open, so that what is asked for next goes on without a seam. Any thread may ask; a reader
+// works for one at a time.
+#include <list>
+#include <mutex>
+
+#include "core/media/audio_reader.h"
+
+namespace virga {
+
+class SoundPool {
+public:
+    /// As AudioReader::read. Errors: as AudioReader.
+    Expected<std::vector<float>> read(const std::filesystem::path& path, Rational from, std::int64_t count,
+                                      Rational speed, const Cancel& cancel = {});
+
+    /// Forgets a file's readers, after it was changed or relinked.
+    void forget(const std::filesystem::path& path);
+
+private:
+    static constexpr std::size_t most = 16; // readers kept
+    struct Kept {
+        std::filesystem::path path;
+        Rational speed;
+        std::unique_ptr<AudioReader> reader;
+    };
+    std::unique_ptr<AudioReader> take(const std::filesystem::path& path, Rational from, Rational speed);
+
+    std::mutex m_mutex;
+    std::list<Kept> m_idle; // the one used last in front
+};
+
+} // namespace virga
