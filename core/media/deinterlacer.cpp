@@ -23,13 +23,11 @@ Expected<void> Deinterlacer::start(const AVFrame& like) {
     m_graph->nb_threads = 2;
     const auto source = fmt::format("video_size={}x{}:pix_fmt={}:time_base=1/1:pixel_aspect=1/1", like.width,
                                     like.height, like.format);
-    // A picture that is not marked itself belongs to a stream that is.
-    const char* const how = like.interlaced_frame ? "mode=send_frame:deint=interlaced" : "mode=send_frame:deint=all";
     AVFilterContext* filter = nullptr;
     if (avfilter_graph_create_filter(&m_source, avfilter_get_by_name("buffer"), "in", source.c_str(), nullptr,
                                      m_graph.get()) < 0 ||
-        avfilter_graph_create_filter(&filter, avfilter_get_by_name("bwdif"), "whole", how, nullptr, m_graph.get()) <
-            0 ||
+        avfilter_graph_create_filter(&filter, avfilter_get_by_name("bwdif"), "whole", "mode=send_frame:deint=interlaced",
+                                     nullptr, m_graph.get()) < 0 ||
         avfilter_graph_create_filter(&m_sink, avfilter_get_by_name("buffersink"), "out", nullptr, nullptr,
                                      m_graph.get()) < 0 ||
         avfilter_link(m_source, 0, filter, 0) < 0 || avfilter_link(filter, 0, m_sink, 0) < 0 ||
@@ -44,7 +42,13 @@ Expected<void> Deinterlacer::push(std::int64_t number) {
     if (!m_graph)
         if (auto done = start(**frame); !done) return done;
     Owned<AVFrame> copy(av_frame_clone(*frame));
-    if (copy) copy->pts = number;
+    if (copy) {
+        copy->pts = number;
+        if (const auto order = m_decoder.unmarkedFields(); order && !copy->interlaced_frame) {
+            copy->interlaced_frame = 1;
+            copy->top_field_first = *order == AV_FIELD_TT || *order == AV_FIELD_BT;
+        }
+    }
     if (!copy || av_buffersrc_add_frame(m_source, copy.get()) < 0)
         return fail(ErrorCode::Unreadable, "a picture's lines could not be made whole", m_decoder.info().path.string(),
                     "switch it off for this clip");
@@ -80,7 +84,7 @@ Expected<const AVFrame*> Deinterlacer::picture(std::int64_t number) {
     while (true) {
         av_frame_unref(m_out.get());
         if (av_buffersink_get_frame(m_sink, m_out.get()) < 0) break;
-        m_done = m_out->pts;
+        m_done = av_rescale_q(m_out->pts, av_buffersink_get_time_base(m_sink), {1, 1}); // it counts half pictures
         if (m_done == number) return m_out.get();
     }
     m_graph.reset();

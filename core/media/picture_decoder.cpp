@@ -55,6 +55,15 @@ Expected<const AVFrame*> PictureDecoder::picture(std::int64_t number) {
                 info().path.string(), "copy the file again, or trim the clip before this place");
 }
 
+std::optional<AVFieldOrder> PictureDecoder::unmarkedFields() const {
+    const AVCodecParameters& codec = *m_opened.format->streams[m_opened.video]->codecpar;
+    if (codec.field_order == AV_FIELD_UNKNOWN || codec.field_order == AV_FIELD_PROGRESSIVE) return std::nullopt;
+    for (const AVCodecID marks : {AV_CODEC_ID_H264, AV_CODEC_ID_HEVC, AV_CODEC_ID_MPEG2VIDEO, AV_CODEC_ID_MPEG4,
+                                  AV_CODEC_ID_VC1, AV_CODEC_ID_PRORES, AV_CODEC_ID_DVVIDEO})
+        if (codec.codec_id == marks) return std::nullopt;
+    return codec.field_order;
+}
+
 // True where decoding on is no more work than entering anew.
 bool PictureDecoder::isNear(std::int64_t number) const {
     const auto& stamps = index().stamps;

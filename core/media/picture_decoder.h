@@ -16,6 +16,9 @@ public:
     const MediaInfo& info() const { return m_opened.info; }
     const PacketIndex& index() const { return m_opened.index; }
 
+    /// The order of fields that the container tells of, where the codec's own pictures do not say what they are.
+    std::optional<AVFieldOrder> unmarkedFields() const;
+
     /// The picture of that number, held inside 0 to the last one, until the next call. Where the decoder leaves one
     /// out (damage), the one before it stays. Errors: Unreadable (place names the time).
     Expected<const AVFrame*> picture(std::int64_t number);

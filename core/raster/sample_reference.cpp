@@ -18,33 +18,46 @@ long modulo(long a, long b) {
     return ((a % b) + b) % b;
 }
 
-// The pixel that lies at place `at` of a row of n and its surroundings; -1 for none.
-long pixelAt(long at, long n, Edges edges) {
-    if (edges.isPeriodic() && edges.copies > 0 && (at < -edges.copies * n || at >= (edges.copies + 1) * n)) return -1;
-    switch (edges.fill) {
-    case EdgeFill::Empty:
-        return at >= 0 && at < n ? at : -1;
-    case EdgeFill::Hold:
-        return std::clamp(at, 0l, n - 1);
-    case EdgeFill::Repeat:
-        return modulo(at, n);
-    case EdgeFill::Mirror:
-        return modulo(at, 2 * n) < n ? modulo(at, 2 * n) : 2 * n - 1 - modulo(at, 2 * n);
-    }
-    return -1;
+// The pixel that lies at place `at` of a row of n and its surroundings.
+long pixelAt(long at, long n, EdgeFill fill) {
+    if (fill == EdgeFill::Repeat) return modulo(at, n);
+    if (fill == EdgeFill::Mirror) return modulo(at, 2 * n) < n ? modulo(at, 2 * n) : 2 * n - 1 - modulo(at, 2 * n);
+    return std::clamp(at, 0l, n - 1);
 }
 
-void addBilinear(const Image<Linear16>& level, Edges edges, double u, double v, double weight, Sum& sum) {
-    if (!(std::abs(u) < 1e15 && std::abs(v) < 1e15)) return;
+// Where there is an end, how much of a stretch of `step` about u lies inside it. Holds u to the inside.
+double insideAt(double& u, long n, double step, Edges edges) {
+    if (edges.fill != EdgeFill::Empty && (!edges.isPeriodic() || edges.copies <= 0)) return 1;
+    const long copies = edges.isPeriodic() ? edges.copies : 0;
+    const double low = -double(copies) * double(n), high = double(copies + 1) * double(n);
+    const double share = std::clamp(std::min(u - low, high - u) / step + 0.5, 0.0, 1.0);
+    u = std::clamp(u, low + 0.5, high - 0.5);
+    return share;
+}
+
+// `at` and `step` in pixels of the level.
+void addBilinear(const Image<Linear16>& level, Edges edges, Point at, Point step, double weight, Sum& sum) {
+    if (!(std::abs(at.x) < 1e15 && std::abs(at.y) < 1e15)) return;
+    weight *= insideAt(at.x, level.width(), step.x, edges) * insideAt(at.y, level.height(), step.y, edges);
+    const double u = at.x - 0.5, v = at.y - 0.5;
     const double i = std::floor(u), j = std::floor(v), f = u - i, g = v - j;
     const auto tap = [&](double x, double y, double share) {
-        const long column = pixelAt(long(x), level.width(), edges), row = pixelAt(long(y), level.height(), edges);
-        if (column >= 0 && row >= 0) sum.add(level.at(int(column), int(row)), weight * share);
+        const long column = pixelAt(long(x), level.width(), edges.fill);
+        const long row = pixelAt(long(y), level.height(), edges.fill);
+        sum.add(level.at(int(column), int(row)), weight * share);
     };
     tap(i, j, (1 - f) * (1 - g));
     tap(i + 1, j, f * (1 - g));
     tap(i, j + 1, (1 - f) * g);
     tap(i + 1, j + 1, f * g);
+}
+
+// How far the source's place changes along each of its axes over a pixel of the screen.
+Point stepAt(const ScreenMap& map, Point screen) {
+    const Point h = map.toSource(screen + Point(0.25, 0)) - map.toSource(screen - Point(0.25, 0));
+    const Point v = map.toSource(screen + Point(0, 0.25)) - map.toSource(screen - Point(0, 0.25));
+    const Point step(2 * std::hypot(h.x, v.x), 2 * std::hypot(h.y, v.y));
+    return std::isfinite(step.x) && std::isfinite(step.y) ? step : Point(1, 1);
 }
 
 } // namespace
@@ -57,14 +70,17 @@ LinearF sampleReference(const Pyramid& source, Edges edges, std::span<const Scre
         const double detail =
             detailFor(std::isfinite(print.scale) ? print.scale : 1e9, source.finest(), source.levels() - 1);
         const int first = int(std::floor(detail));
+        const Point step = stepAt(map, screen);
         for (int probe = 0; probe < print.probes; ++probe) {
             const Point p = map.toSource(screen + print.offset(probe));
             if (!std::isfinite(p.x) || !std::isfinite(p.y)) continue;
             for (int k = first; k <= first + 1 && k < source.levels(); ++k) {
                 const double share = (k == first ? 1 - (detail - first) : detail - first) / print.probes;
                 const auto& level = source.level(k);
-                addBilinear(level, edges, p.x * level.width() / source.size().width - 0.5,
-                            p.y * level.height() / source.size().height - 0.5, share, sum);
+                const double su = double(level.width()) / source.size().width;
+                const double sv = double(level.height()) / source.size().height;
+                addBilinear(level, edges, {p.x * su, p.y * sv}, {std::max(step.x, 1.0) * su, std::max(step.y, 1.0) * sv},
+                            share, sum);
             }
         }
     }

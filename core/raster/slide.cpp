@@ -33,13 +33,23 @@ struct Between {
     float wa = 0, wb = 0;
 };
 
-Between betweenAt(double at, std::int64_t n, Edges edges) {
-    at = std::clamp(at, -1e12, 1e12) - 0.5;
+// Where there is an end, it is `step` wide.
+Between betweenAt(double at, double step, std::int64_t n, Edges edges) {
+    at = std::clamp(at, -1e12, 1e12);
+    double inside = 1;
+    if (edges.fill == EdgeFill::Empty || (edges.isPeriodic() && edges.copies > 0)) {
+        const double copies = edges.isPeriodic() ? edges.copies : 0;
+        const double low = -copies * double(n), high = (copies + 1) * double(n);
+        inside = std::clamp(std::min(at - low, high - at) / step + 0.5, 0.0, 1.0);
+        at = std::clamp(at, low + 0.5, high - 0.5);
+        edges.copies = 0; // both lines are there
+        if (edges.fill == EdgeFill::Empty) edges.fill = EdgeFill::Hold;
+    }
+    at -= 0.5;
     const double whole = std::floor(at);
     Between two{folded(std::int64_t(whole), n, edges), folded(std::int64_t(whole) + 1, n, edges), 0, 0};
-    if (two.a >= 0) two.wa = float(1 - (at - whole));
-    if (two.b >= 0) two.wb = float(at - whole);
-    two.a = std::max<std::int64_t>(two.a, 0), two.b = std::max<std::int64_t>(two.b, 0);
+    two.wa = float(inside * (1 - (at - whole)));
+    two.wb = float(inside * (at - whole));
     return two;
 }
 
@@ -140,6 +150,7 @@ void addLevel(const Pyramid& source, int k, Edges edges, const Slide& slide, Til
     std::vector<Pair> pairs;
     for (int j = 0; j < breadth; ++j) {
         const Between two = betweenAt(acrossStart + ((vertical ? tile.x : tile.y) + j + 0.5) * acrossStep,
+                                      std::max(std::abs(acrossStep), across),
                                       vertical ? level.width() : level.height(), edges);
         pairs.push_back({level.row(0) + two.a * lineStep, level.row(0) + two.b * lineStep, two.wa * 4, two.wb * 4});
     }

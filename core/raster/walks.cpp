@@ -146,6 +146,14 @@ struct Placed {
         walk.lowU = kept(-double(n) * level.width() - off.x), walk.highU = kept((n + 1.0) * level.width() - off.x);
         walk.lowV = kept(-double(n) * level.height() - off.y), walk.highV = kept((n + 1.0) * level.height() - off.y);
     }
+    // An edge ends within a pixel of the screen or, where the source is enlarged, of the source, in whatever level it is
+    // sampled: by how far u and v change over a pixel of the screen.
+    void sharpen(Walk& walk, double ux, double uy, double vx, double vy) const {
+        const auto ramp = [](double least, double x, double y) {
+            return float(1 / std::clamp(std::hypot(x, y), least, 1e6));
+        };
+        walk.rampU = ramp(su, ux, uy), walk.rampV = ramp(sv, vx, vy);
+    }
 };
 
 void addLevel(const Pyramid& source, int k, Edges edges, int weight, const auto& place, WalkSet& to) {
@@ -185,6 +193,7 @@ bool addWalksOf(const ScreenMap& map, const Pyramid& source, Edges edges, Tile t
                 walk.u = kept(p.x - off.x), walk.v = kept(p.y - off.y);
                 walk.ux = kept(m[0][0] * at.su), walk.vx = kept(m[0][1] * at.sv);
                 walk.uy = kept(m[1][0] * at.su), walk.vy = kept(m[1][1] * at.sv);
+                at.sharpen(walk, walk.ux, walk.uy, walk.vx, walk.vy);
                 at.limit(walk, off);
             });
             continue;
@@ -205,6 +214,9 @@ bool addWalksOf(const ScreenMap& map, const Pyramid& source, Edges edges, Tile t
                 }
             bend.scaleX = 2.0f / float(tile.width), bend.scaleY = 2.0f / float(tile.height);
             walk.bend = &bend;
+            const double sx = double(bend.scaleX), sy = double(bend.scaleY); // at the tile's middle
+            at.sharpen(walk, (*c)[0][1].x * at.su * sx, (*c)[1][0].x * at.su * sy, (*c)[0][1].y * at.sv * sx,
+                       (*c)[1][0].y * at.sv * sy);
             at.limit(walk, off);
         });
     }

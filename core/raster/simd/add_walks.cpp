@@ -47,14 +47,15 @@ struct Axis {
 };
 
 template <EdgeFill fill, bool limited>
-HWY_INLINE Axis tapsAt(Floats u, int n, float period, float inverse, float low, float high) {
+HWY_INLINE Axis tapsAt(Floats u, int n, float period, float inverse, float low, float high, float ramp) {
     const F df;
     const I di;
     const Floats half = hn::Set(df, 0.5f);
     Axis axis;
     if constexpr (limited) {
         const Floats depthIn = hn::Min(hn::Sub(u, hn::Set(df, low)), hn::Sub(hn::Set(df, high), u));
-        axis.inside = hn::Min(hn::Max(hn::Add(depthIn, half), hn::Zero(df)), hn::Set(df, 1.0f));
+        const Floats share = hn::Add(hn::Mul(depthIn, hn::Set(df, ramp)), half);
+        axis.inside = hn::Min(hn::Max(share, hn::Zero(df)), hn::Set(df, 1.0f));
         u = hn::Min(hn::Max(u, hn::Set(df, low + 0.5f)), hn::Set(df, high - 0.5f));
     } else {
         axis.inside = half; // nobody asks
@@ -124,8 +125,8 @@ HWY_INLINE void prepare(const Walk& w, const Ready& r, int x, int y, int pixels,
             u = hn::Add(hn::Mul(px, hn::Set(df, w.ux)), hn::Set(df, startU));
             v = hn::Add(hn::Mul(px, hn::Set(df, w.vx)), hn::Set(df, startV));
         }
-        const Axis h = tapsAt<fill, limited>(u, w.width, r.periodU, r.inverseU, w.lowU, w.highU),
-                   t = tapsAt<fill, limited>(v, w.height, r.periodV, r.inverseV, w.lowV, w.highV);
+        const Axis h = tapsAt<fill, limited>(u, w.width, r.periodU, r.inverseU, w.lowU, w.highU, w.rampU),
+                   t = tapsAt<fill, limited>(v, w.height, r.periodV, r.inverseV, w.lowV, w.highV, w.rampV);
         Floats all = hn::Set(df, float(w.weight));
         const Floats toInt = hn::Set(df, magic);
         Ints total = hn::Set(di, w.weight + magicBits);

@@ -24,8 +24,9 @@ struct Walk {
     float u = 0, v = 0;                   // of the block's first pixel centre
     float ux = 0, vx = 0, uy = 0, vy = 0; // steps for one pixel to the right, and one down
     int weight = 0;                       // 0 to wholeWeight
-    // Outside these nothing is, with half a pixel's ramp. Only asked for empty edges and limited copies.
+    // Outside these nothing is. Only asked for empty edges and limited copies.
     float lowU = 0, highU = 0, lowV = 0, highV = 0;
+    float rampU = 1, rampV = 1; // how steeply it ends, for a pixel of the level: 1 within a pixel of the screen
     const Bend* bend = nullptr; // instead of u to vy
 };
 inline constexpr int wholeWeight = 16384;

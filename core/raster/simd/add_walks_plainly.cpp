@@ -20,11 +20,11 @@ int rounded(float v) {
     return int(std::bit_cast<std::uint32_t>(v + magic) - 0x4b400000u);
 }
 
-Taps tapsAt(float u, int n, Edges edges, bool limited, float low, float high) {
+Taps tapsAt(float u, int n, Edges edges, bool limited, float low, float high, float ramp) {
     const float size = float(n), period = edges.fill == EdgeFill::Mirror ? 2.0f * size : size;
     Taps taps;
     if (limited) {
-        taps.inside = std::min(std::max(std::min(u - low, high - u) + 0.5f, 0.0f), 1.0f);
+        taps.inside = std::min(std::max(std::min(u - low, high - u) * ramp + 0.5f, 0.0f), 1.0f);
         u = std::min(std::max(u, low + 0.5f), high - 0.5f);
     }
     if (edges.fill == EdgeFill::Mirror) // the fold |u - 2W round(u / 2W)|
@@ -84,8 +84,8 @@ void addWalksPlainly(std::span<const Walk> walks, Edges edges, int width, int he
                         u = bent(w.bend->u, bx, by);
                         v = bent(w.bend->v, bx, by);
                     }
-                    const Taps h = tapsAt(u, w.width, edges, limited, w.lowU, w.highU),
-                               t = tapsAt(v, w.height, edges, limited, w.lowV, w.highV);
+                    const Taps h = tapsAt(u, w.width, edges, limited, w.lowU, w.highU, w.rampU),
+                               t = tapsAt(v, w.height, edges, limited, w.lowV, w.highV, w.rampV);
                     const int total = rounded(limited ? float(w.weight) * (h.inside * t.inside) : float(w.weight));
                     const float all = float(total), right = h.f * all;
                     const int w11 = rounded(right * t.f), w01 = rounded(right) - w11, w10 = rounded(t.f * all) - w11,

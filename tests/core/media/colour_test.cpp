@@ -6,10 +6,10 @@
 
 #include "core/media/plane_graph.h"
 #include "core/media/video_reader.h"
+#include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
-#include "core/raster/kept_light.h"
 
 namespace virga {
 namespace {
@@ -178,6 +178,112 @@ TEST(Colour, NoMachineGivesAnotherPicture) {
                 worst = std::max(worst, std::abs(at(*fast) - at(*plain)));
             }
     EXPECT_LE(worst, 1);
+}
+
+// Wide primaries against zimg's conversion, through FFmpeg's zscale filter. Both take the curve of the file's own transfer
+// for the light; it is sRGB here, so that nothing but the primaries differs.
+TEST(Colour, WidePrimariesAreConvertedAsZimgDoes) {
+    TemporaryFolder folder;
+    for (const char* primaries : {"bt2020", "smpte432"}) {
+        const auto wide = folder / (std::string(primaries) + ".mkv"), narrow = folder / "narrow.png";
+        const std::string marks = std::string("setparams=color_primaries=") + primaries +
+                                  ":color_trc=iec61966-2-1:colorspace=bt709:range=tv";
+        ASSERT_TRUE(ffmpeg("-f lavfi -i \"gradients=s=128x96:c0=0x405060:c1=0xa09080:n=2:d=0.1:speed=0.00001\" -vf "
+                           "\"format=yuv444p10le," +
+                           marks + "\" -c:v ffv1 " + wide.string()));
+        ASSERT_TRUE(ffmpeg("-i " + wide.string() +
+                           " -vf zscale=primaries=bt709:transfer=iec61966-2-1:matrix=gbr:range=full,format=gbrp16le "
+                           "-frames:v 1 -pix_fmt rgb48be -color_trc iec61966-2-1 " +
+                           narrow.string()));
+        const auto a = VideoReader::open(wide), b = VideoReader::open(narrow);
+        ASSERT_TRUE(a && b);
+        EXPECT_NE((*a)->info().warnings.size(), 0u) << "told";
+        const auto got = (*a)->read(0), want = (*b)->read(0);
+        ASSERT_TRUE(got && want);
+        for (int y = 2; y < 96; y += 9)
+            for (int x = 2; x < 128; x += 9) {
+                const auto near = [&](std::uint16_t p, std::uint16_t q) {
+                    EXPECT_NEAR(codeFromLinear(lightOf(p)) * 255, codeFromLinear(lightOf(q)) * 255, 0.4)
+                        << primaries << ' ' << x << ' ' << y;
+                };
+                near(got->at(x, y).r, want->at(x, y).r);
+                near(got->at(x, y).g, want->at(x, y).g);
+                near(got->at(x, y).b, want->at(x, y).b);
+            }
+    }
+}
+
+// Phones' footage: HLG and PQ of 10 bits, BT.2020. Reference white (75 % and 58 %, ITU-R BT.2408) comes out bright but
+// below white, black stays black, the brightest is white; and it is told.
+TEST(Colour, HdrFootageIsToneMappedAndTold) {
+    TemporaryFolder folder;
+    for (const auto& [trc, white] : {std::pair("arib-std-b67", 0.75), std::pair("smpte2084", 0.58)}) {
+        const auto path = folder / (std::string(trc) + ".mkv");
+        // Columns of black, reference white, and 1000 cd/m2 (100 % and 75 %), as limited 10-bit luma.
+        const int levels[] = {64, int(64 + 876 * white), int(64 + 876 * (white == 0.75 ? 1 : 0.7518))};
+        ASSERT_TRUE(ffmpeg("-f lavfi -i color=c=black:s=96x32:d=0.1,format=yuv420p10le,geq=lum='if(lt(X\\,32)\\," +
+                           std::to_string(levels[0]) + "\\,if(lt(X\\,64)\\," + std::to_string(levels[1]) + "\\," +
+                           std::to_string(levels[2]) + "))':cb=512:cr=512 -vf setparams=color_primaries=bt2020:color_trc=" +
+                           trc + ":colorspace=bt2020nc:range=tv -c:v ffv1 " + path.string()));
+        const auto reader = VideoReader::open(path);
+        ASSERT_TRUE(reader) << describe(reader.error());
+        ASSERT_EQ((*reader)->info().warnings.size(), 1u);
+        EXPECT_NE((*reader)->info().warnings[0].find("HDR"), std::string::npos);
+        const auto picture = (*reader)->read(0);
+        ASSERT_TRUE(picture);
+        const auto code = [&](int x) { return codeFromLinear(lightOf(picture->at(x, 16).g)) * 255; };
+        EXPECT_NEAR(code(16), 0, 0.5) << trc;
+        EXPECT_GT(code(48), 215) << trc;
+        EXPECT_LT(code(48), 235) << trc;
+        EXPECT_NEAR(code(80), 255, 1.5) << trc;
+    }
+}
+
+// PNG Specification, gAMA: light is code ^ (1 / gamma). A linear file (1.0) of code 128 is 188 by sRGB.
+TEST(Colour, APngsGammaCounts) {
+    TemporaryFolder folder;
+    ASSERT_TRUE(ffmpeg("-f lavfi -i color=c=0x808080:s=32x32,format=rgb24 -frames:v 1 " + (folder / "a.png").string()));
+    const auto codeAt = [&](const std::string& gamma) {
+        const auto path = folder / ("g" + gamma + ".png");
+        const Ran ran = runProgram("convert " + (folder / "a.png").string() +
+                                   " -strip -define png:exclude-chunk=all -define png:include-chunk=gAMA -set gamma " +
+                                   gamma + " " + path.string());
+        EXPECT_EQ(ran.code, 0) << ran.err;
+        const auto reader = VideoReader::open(path);
+        EXPECT_TRUE(reader);
+        const auto picture = (*reader)->read(0);
+        EXPECT_TRUE(picture);
+        return codeFromLinear(lightOf(picture->at(9, 9).g)) * 255;
+    };
+    EXPECT_NEAR(codeAt("1.0"), codeFromLinear(128 / 255.0) * 255, 0.5);
+    EXPECT_NEAR(codeAt("0.7"), codeFromLinear(std::pow(128 / 255.0, 1 / 0.7)) * 255, 0.6);
+    EXPECT_NEAR(codeAt("0.45455"), 128, 0.3) << "sRGB's own approximation";
+}
+
+// Ten bits with transparency are as exact as without.
+TEST(Colour, TenBitsWithAlphaAreLikeTenBitsWithout) {
+    TemporaryFolder folder;
+    const std::string ramp = "color=c=black:s=256x32:d=0.1,format=yuv444p10le,geq=lum='64+X*3':cb=512:cr=512,"
+                             "setparams=colorspace=bt709:range=tv";
+    ASSERT_TRUE(ffmpeg("-f lavfi -i " + ramp + " -c:v ffv1 " + (folder / "opaque.mkv").string()));
+    ASSERT_TRUE(ffmpeg("-f lavfi -i " + ramp + ",format=yuva444p10le -c:v ffv1 " + (folder / "alpha.mkv").string()));
+    const auto a = VideoReader::open(folder / "opaque.mkv"), b = VideoReader::open(folder / "alpha.mkv");
+    ASSERT_TRUE(a && b);
+    EXPECT_EQ((*b)->info().video->pixelFormat, "yuva444p10le");
+    const auto without = (*a)->read(0), with = (*b)->read(0);
+    ASSERT_TRUE(without && with);
+    for (int x = 0; x < 256; ++x) EXPECT_EQ(with->at(x, 9), without->at(x, 9)) << x;
+}
+
+TEST(Colour, OddSidesLoseNothing) {
+    TemporaryFolder folder;
+    ASSERT_TRUE(ffmpeg("-f lavfi -i testsrc=s=101x57:d=0.1,format=yuv420p -c:v ffv1 " + (folder / "odd.mkv").string()));
+    const auto reader = VideoReader::open(folder / "odd.mkv");
+    ASSERT_TRUE(reader);
+    const auto picture = (*reader)->read(0);
+    ASSERT_TRUE(picture);
+    EXPECT_EQ(picture->size(), (Size{101, 57}));
+    EXPECT_GT(lightOf(picture->at(100, 10).r) + lightOf(picture->at(100, 10).g) + lightOf(picture->at(100, 10).b), 0.05);
 }
 
 } // namespace

@@ -43,6 +43,23 @@ TEST(EmptyEdges, WhiteOverWhiteLeavesNoFringe) {
     EXPECT_GT(partly, 1000) << "the edges are there, and smooth";
 }
 
+// A shot that is fitted and scaled down ends exactly where it should, whatever mip level it is sampled in.
+TEST(EmptyEdges, AFittedShotEndsAtTheExactRow) {
+    for (const Size from : {Size{1920, 1080}, Size{1280, 720}, Size{720, 405}, Size{3840, 2160}}) {
+        const Pyramid white = pyramidOf(solidPicture(from, {255, 255, 255, 255}));
+        // In 640 x 480, 640 x 360 are the shot's: rows 60 to 419.
+        const double scale = 640.0 / from.width;
+        const ScreenMap map(then(scaling(scale, scale), translation(0, 60)));
+        std::vector<LinearF> column(64);
+        for (const int top : {30, 400}) {
+            sampleTile(white, EdgeFill::Empty, {&map, 1}, {320, top, 1, 64}, column.data());
+            for (int y = 0; y < 64; ++y)
+                ASSERT_NEAR(column[std::size_t(y)].a, top + y >= 60 && top + y < 420 ? 1 : 0, 1e-3)
+                    << from.width << ", row " << top + y;
+        }
+    }
+}
+
 TEST(Copies, AreLimitedToAsManyAsWanted) {
     // A frame of 40 x 30 in the middle of a 400 x 300 screen: one copy on each side covers 120 x 90.
     const auto picture = texturedPicture({40, 30});
