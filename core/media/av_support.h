@@ -3,6 +3,7 @@
 // understand.
 extern "C" {
 #include <libavcodec/avcodec.h>
+#include <libavcodec/bsf.h>
 #include <libavformat/avformat.h>
 #include <libavutil/display.h>
 #include <libavutil/mastering_display_metadata.h>
@@ -29,6 +30,7 @@ struct Free {
     }
     void operator()(AVCodecContext* p) const { avcodec_free_context(&p); }
     void operator()(AVFrame* p) const { av_frame_free(&p); }
+    void operator()(AVBSFContext* p) const { av_bsf_free(&p); }
     void operator()(AVPacket* p) const { av_packet_free(&p); }
     void operator()(SwsContext* p) const { sws_freeContext(p); }
     void operator()(SwrContext* p) const { swr_free(&p); }

@@ -13,6 +13,7 @@ struct Seen {
     bool secondField = false; // of the picture before it in the file
     bool startsAnew = false;  // no later picture refers to, or is shown before, anything in front of it
     int order = 0;            // H.264 and H.265: picture order count, from the last packet that starts anew
+    bool between = false;     // a B picture of the older codecs: shown at once, others when the next of theirs comes
 };
 
 // FFmpeg's parser, asked for what the packets of a stream do not say.
@@ -39,6 +40,7 @@ public:
         av_parser_parse2(m_parser, m_context.get(), &data, &size, packet.data, packet.size, packet.pts, packet.dts,
                          packet.pos);
         seen.order = m_parser->output_picture_number;
+        seen.between = m_parser->pict_type == AV_PICTURE_TYPE_B;
         seen.startsAnew = seen.key && seen.order == 0;
         const auto structure = m_parser->picture_structure;
         const bool field = structure == AV_PICTURE_STRUCTURE_TOP_FIELD || structure == AV_PICTURE_STRUCTURE_BOTTOM_FIELD;
@@ -53,9 +55,27 @@ private:
     AVPictureStructure m_openField = AV_PICTURE_STRUCTURE_UNKNOWN;
 };
 
-// The place of each packet's picture among all, by picture order count: each stretch from a packet that starts anew.
-std::vector<std::size_t> shownPlaces(const std::vector<Seen>& seen) {
+bool hasPictureOrder(AVCodecID codec) {
+    return codec == AV_CODEC_ID_H264 || codec == AV_CODEC_ID_HEVC;
+}
+
+// The place of each packet's picture among all: by picture order count, each stretch from a packet that starts anew, or
+// by kind.
+std::vector<std::size_t> shownPlaces(const std::vector<Seen>& seen, AVCodecID codec) {
     std::vector<std::size_t> byOrder(seen.size()), places(seen.size());
+    if (!hasPictureOrder(codec)) {
+        std::size_t next = 0, waiting = seen.size();
+        for (std::size_t i = 0; i < seen.size(); ++i) {
+            if (seen[i].between) {
+                places[i] = next++;
+                continue;
+            }
+            if (waiting < seen.size()) places[waiting] = next++;
+            waiting = i;
+        }
+        if (waiting < seen.size()) places[waiting] = next;
+        return places;
+    }
     std::iota(byOrder.begin(), byOrder.end(), 0);
     for (std::size_t from = 0; from < seen.size();) {
         std::size_t to = from + 1;
@@ -80,7 +100,7 @@ std::vector<std::int64_t> madeStamps(const std::vector<Seen>& seen, const AVStre
     for (std::size_t i = 0; i < seen.size(); ++i) decoding[i] = dated ? seen[i].dts : std::int64_t(i) * step;
     auto shown = decoding;
     std::sort(shown.begin(), shown.end());
-    const auto places = shownPlaces(seen);
+    const auto places = shownPlaces(seen, stream->codecpar->codec_id);
     for (std::size_t i = 0; i < seen.size(); ++i) stamps[i] = shown[places[i]];
     const bool unique = std::adjacent_find(shown.begin(), shown.end()) == shown.end();
     if (dated && unique) {
@@ -101,6 +121,23 @@ void tryFirst(AVCodecContext* decoder, const AVPacket* packet, AVFrame* first, b
 
 } // namespace
 
+Unpacker::Unpacker(const AVFormatContext* format, const AVStream* stream) {
+    if (std::string_view(format->iformat->name) != "avi" || stream->codecpar->codec_id != AV_CODEC_ID_MPEG4) return;
+    AVBSFContext* raw = nullptr;
+    if (av_bsf_alloc(av_bsf_get_by_name("mpeg4_unpack_bframes"), &raw) < 0) return;
+    m_filter.reset(raw);
+    if (avcodec_parameters_copy(raw->par_in, stream->codecpar) < 0 || av_bsf_init(raw) < 0) m_filter.reset();
+}
+
+bool Unpacker::unpack(AVPacket* packet) {
+    if (!m_filter) return true;
+    return av_bsf_send_packet(m_filter.get(), packet) >= 0 && av_bsf_receive_packet(m_filter.get(), packet) >= 0;
+}
+
+void Unpacker::flush() {
+    if (m_filter) av_bsf_flush(m_filter.get());
+}
+
 bool isShown(const AVPacket& packet, AVCodecID codec) {
     if (packet.flags & AV_PKT_FLAG_DISCARD) return false; // outside the file's edit list
     // RFC 6386, section 9.1: bit 4 of a frame tag is show_frame; hidden ones are only referred to.
@@ -116,13 +153,14 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, AVCodecC
     const bool transport = std::string_view(format->iformat->name) == "mpegts";
     std::vector<Seen> seen;
     Parser parser(s);
+    Unpacker unpacker(format, s);
     auto packet = makePacket();
     std::int64_t latest = INT64_MIN;
     bool found = false;
     int code = 0;
     while (seen.size() < most && (code = av_read_frame(format, packet.get())) >= 0) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped", path);
-        if (packet->stream_index == stream) {
+        if (packet->stream_index == stream && unpacker.unpack(packet.get())) {
             tryFirst(decoder, packet.get(), first, found);
             if (isShown(*packet, codec)) {
                 Seen now{packet->pts, packet->dts, (packet->flags & AV_PKT_FLAG_KEY) != 0,

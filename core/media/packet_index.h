@@ -29,6 +29,18 @@ struct PacketIndex {
     bool brokenOff = false; // reading stopped with an error, or fewer pictures than the file announces
 };
 
+/// Parts packets of MPEG-4 in AVI that hold two pictures and are followed by an empty one. Others pass as they are.
+class Unpacker {
+public:
+    explicit Unpacker(const AVFormatContext* format, const AVStream* stream);
+    /// False where nothing is left of the packet.
+    bool unpack(AVPacket* packet);
+    void flush();
+
+private:
+    Owned<AVBSFContext> m_filter;
+};
+
 /// Reads a file that was just opened to its end; `first` becomes its first picture, which is where the index begins; of
 /// more than `most` pictures the last are left out.
 /// Errors: Unreadable when there is no picture at all; Cancelled.

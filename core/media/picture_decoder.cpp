@@ -6,7 +6,8 @@
 namespace virga::av {
 
 PictureDecoder::PictureDecoder(Opened opened, Owned<AVCodecContext> decoder)
-    : m_opened(std::move(opened)), m_decoder(std::move(decoder)), m_doubted(m_opened.index.entries.size(), false) {
+    : m_opened(std::move(opened)), m_decoder(std::move(decoder)), m_unpacker(m_opened.format.get(), stream()),
+      m_doubted(m_opened.index.entries.size(), false) {
     for (const auto& entry : m_opened.index.entries) m_firstOut.push_back(entry.stamp);
 }
 
@@ -83,6 +84,7 @@ int PictureDecoder::entryFor(std::int64_t stamp) const {
 }
 
 void PictureDecoder::forgetPosition() {
+    m_unpacker.flush();
     m_at = m_beforeAt = nowhere;
     m_place = 0;
     m_sinceEntry = 0;
@@ -145,6 +147,7 @@ bool PictureDecoder::nextPacket() {
         if (!m_held) av_packet_unref(m_packet.get());
     }
     m_held = false;
+    if (!m_unpacker.unpack(m_packet.get())) return true;
     if (isShown(*m_packet, stream()->codecpar->codec_id)) {
         const auto& byDts = index().stampByDts;
         const auto& byPlace = index().stampByPlace;
@@ -161,17 +164,19 @@ bool PictureDecoder::nextPacket() {
     return true;
 }
 
-// Notes which picture came out.
-void PictureDecoder::takeFrame() {
-    std::swap(m_before, m_frame);
-    std::swap(m_frame, m_spare);
-    m_beforeAt = m_at;
+// Notes which picture came out. False for one that is there already: after entering, MPEG-2's decoder gives its first one
+// twice.
+bool PictureDecoder::takeFrame() {
     const auto& stamps = index().stamps;
-    auto stamp = stampOf(*m_frame);
-    if (stamp == AV_NOPTS_VALUE || stamp == m_at) { // not told: the next one in the row
+    auto stamp = stampOf(*m_spare);
+    if (stamp == m_at && m_at != nowhere) return false;
+    if (stamp == AV_NOPTS_VALUE) { // not told: the next one in the row
         const auto next = std::upper_bound(stamps.begin(), stamps.end(), m_at);
         stamp = next == stamps.end() ? m_at : *next;
     }
+    std::swap(m_before, m_frame);
+    std::swap(m_frame, m_spare);
+    m_beforeAt = m_at;
     m_at = stamp;
     // Torn pictures right after entering are the entry's fault, later ones the file's.
     constexpr int blame = 8;
@@ -179,6 +184,7 @@ void PictureDecoder::takeFrame() {
         m_torn = true;
     else if (m_sinceEntry > blame)
         m_torn = false;
+    return true;
 }
 
 PictureDecoder::Outcome PictureDecoder::decodeTo(std::int64_t wanted) {
@@ -186,7 +192,7 @@ PictureDecoder::Outcome PictureDecoder::decodeTo(std::int64_t wanted) {
     while (true) {
         const int code = avcodec_receive_frame(m_decoder.get(), m_spare.get());
         if (code == 0) {
-            takeFrame();
+            if (!takeFrame()) continue;
             if (video().still || m_at == wanted) return Outcome::Found;
             if (m_at > wanted) return Outcome::LeftOut;
             continue;

@@ -35,12 +35,13 @@ private:
     bool findEntryPacket(const PacketIndex::Entry& entry);
     void forgetPosition();
     bool nextPacket();
-    void takeFrame();
+    bool takeFrame();
 
     static constexpr int beginning = -1; // in place of an entry
     static constexpr std::int64_t nowhere = INT64_MIN;
     Opened m_opened;
     Owned<AVCodecContext> m_decoder;
+    Unpacker m_unpacker;
     Owned<AVPacket> m_packet = makePacket();
     Owned<AVFrame> m_frame = makeFrame(), m_before = makeFrame(), m_spare = makeFrame();
     std::int64_t m_at = nowhere, m_beforeAt = nowhere; // the stamps of m_frame and of the one that came out before it

@@ -11,10 +11,11 @@ namespace virga::av {
 void readOnly(AVFormatContext* format, int stream) {
     for (unsigned i = 0; i < format->nb_streams; ++i)
         if (int(i) != stream) format->streams[i]->discard = AVDISCARD_ALL;
-    // Program streams and AVI date some packets only. Where pictures are reordered by one place at most FFmpeg can tell
-    // the others; H.264 and H.265 go by their own order.
+    // Program streams date some packets only. Where pictures are reordered by one place at most FFmpeg can tell the
+    // others; H.264 and H.265 go by their own order, and so does AVI, which dates none.
     const auto codec = format->streams[stream]->codecpar->codec_id;
-    if (codec != AV_CODEC_ID_H264 && codec != AV_CODEC_ID_HEVC) format->flags |= AVFMT_FLAG_GENPTS;
+    const bool avi = std::string_view(format->iformat->name) == "avi";
+    if (codec != AV_CODEC_ID_H264 && codec != AV_CODEC_ID_HEVC && !avi) format->flags |= AVFMT_FLAG_GENPTS;
 }
 
 Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel& cancel) {
