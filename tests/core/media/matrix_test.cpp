@@ -1,6 +1,6 @@
 // Every codec in every container at every rate: each picture at its own frame, forwards, anywhere and backwards; each
 // click of the sound at its own sample. The files are made by Debian's ffmpeg from numbered pictures and known clicks,
-// so that the truth is known. A part of the matrix runs here; VIRGA_WHOLE_MATRIX=1 (tools/matrix) runs all of it.
+// so that the truth is known. A part of the matrix runs here; VIRGA_WHOLE_MATRIX=1 (tools/check_matrix) runs all of it.
 #include <cmath>
 #include <cstdlib>
 #include <fmt/format.h>
