@@ -37,6 +37,7 @@ json describeVideo(const VideoInfo& v) {
             {"codedWidth", v.coded.width},
             {"codedHeight", v.coded.height},
             {"rotation", v.orientation.rotation},
+            {"mirrored", v.orientation.mirrored},
             {"pixelAspect", toText(v.pixelAspect)},
             {"rate", toText(v.rate)},
             {"variableRate", v.variableRate},
@@ -48,6 +49,7 @@ json describeVideo(const VideoInfo& v) {
             {"matrix", v.matrix},
             {"range", v.range},
             {"transfer", v.transfer},
+            {"primaries", v.primaries},
             {"interlaced", v.interlaced},
             {"still", v.still}};
 }
@@ -62,6 +64,7 @@ int complain(const Error& error) {
 int runRender(const RenderOptions& options) {
     auto project = open(options.project);
     if (!project) return complain(project.error());
+    if (auto may = mayWrite(options.out, exportOutput(*project, options.project)); !may) return complain(may.error());
     ExportSettings settings;
     settings.path = options.out;
     settings.quality = options.quality;
@@ -120,8 +123,9 @@ int runProbe(const ProbeOptions& options) {
                        v->codec);
             fmt::print("colour   {}, {} range, {} bit ({})\n", v->matrix, v->range, v->bitDepth, v->pixelFormat);
         }
-        if (const auto& v = info->video; v && v->orientation.rotation)
-            fmt::print("turned   by {} degrees; stored as {} x {}\n", v->orientation.rotation, v->coded.width, v->coded.height);
+        if (const auto& v = info->video; v && v->orientation != Orientation())
+            fmt::print("turned   by {} degrees{}; stored as {} x {}\n", v->orientation.rotation,
+                       v->orientation.mirrored ? ", mirrored" : "", v->coded.width, v->coded.height);
         if (info->audio)
             fmt::print("sound    {} channels, {} Hz, {:.3f} s, {}\n", info->audio->channels, info->audio->sampleRate,
                        info->audio->duration.toDouble(), info->audio->codec);

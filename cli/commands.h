@@ -26,10 +26,12 @@ struct MakeOptions {
     std::vector<std::string> clips, moves;
     int length = 0;
     double shutter = 180;
+    bool force = false;
 };
 
 struct ConvertOptions {
     std::string in, out, rate;
+    bool force = false;
 };
 
 int runRender(const RenderOptions& options);

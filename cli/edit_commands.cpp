@@ -13,6 +13,7 @@
 #include "core/plan/import_media.h"
 #include "core/project/edits.h"
 #include "core/project/project_file.h"
+#include "core/project/reel_edits.h"
 
 namespace virga::cli {
 namespace {
@@ -21,7 +22,7 @@ using json = nlohmann::json;
 namespace fs = std::filesystem;
 
 bool isProject(const fs::path& path) {
-    return path.extension() == ".virga";
+    return endingOf(path) == ".virga";
 }
 
 Expected<Project> readAny(const ConvertOptions& options) {
@@ -36,17 +37,16 @@ Expected<Project> readAny(const ConvertOptions& options) {
     if (!read) return tl::unexpected(read.error());
     for (const auto& problem : read->problems) fmt::print(stderr, "virga-cli: {}: {}\n", options.in, problem);
     bool sized = false;
-    for (Media& media : read->project.media) {
+    for (const Media& media : std::vector<Media>(read->project.media)) {
         if (!mediaExists(media.path)) continue;
         const auto info = probe(media.path);
         if (!info) {
             fmt::print(stderr, "virga-cli: {}\n", describe(info.error()));
             continue;
         }
-        const std::string id = media.id;
-        media = mediaFrom(*info);
-        media.id = id;
-        if (!sized && media.hasPicture()) read->project.settings.size = media.size, sized = true;
+        const Media probed = mediaFrom(*info);
+        read->project = withMediaProbed(read->project, media.id, probed);
+        if (!sized && probed.hasPicture()) read->project.settings.size = probed.size, sized = true;
     }
     return std::move(read->project);
 }
@@ -54,8 +54,14 @@ Expected<Project> readAny(const ConvertOptions& options) {
 } // namespace
 
 int runConvert(const ConvertOptions& options) {
+    if (const std::string ending = endingOf(options.out); ending != ".virga" && ending != ".otio" && ending != ".edl")
+        return complain({ErrorCode::BadInput, "there is no such kind of edit", options.out,
+                         "write a project (.virga), OpenTimelineIO (.otio) or an edit list (.edl)"});
     auto project = readAny(options);
     if (!project) return complain(project.error());
+    Output output = isProject(options.out) ? projectOutput(*project, options.force) : editOutput(*project, options.force);
+    output.inputs.push_back(options.in);
+    if (auto may = mayWrite(options.out, output); !may) return complain(may.error());
     std::vector<std::string> problems;
     const auto done =
         isProject(options.out) ? saveProject(*project, options.out) : writeEditFile(*project, options.out, &problems);

@@ -80,6 +80,11 @@ Expected<Project> assemble(const MakeOptions& options) {
 } // namespace
 
 int runMake(const MakeOptions& options) {
+    // A forgotten project's name makes a shot the file to write: that is seen before anything else.
+    Output output = projectOutput({}, options.force);
+    output.inputs.assign(options.clips.begin(), options.clips.end());
+    if (!options.music.empty()) output.inputs.push_back(options.music);
+    if (auto may = mayWrite(options.out, output); !may) return complain(may.error());
     auto project = assemble(options);
     auto saved = project ? saveProject(*project, options.out) : tl::unexpected(project.error());
     if (!saved) {

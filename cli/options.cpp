@@ -3,10 +3,13 @@
 #include <CLI/CLI.hpp>
 
 #include "cli/commands.h"
+#include "core/base/guard.h"
 
 namespace virga::cli {
 
-int run(int argc, char** argv) {
+namespace {
+
+int runUnguarded(int argc, char** argv) {
     CLI::App app{"Virga from the terminal: makes a cut feel like one continuous camera move.\n"
                  "Exit codes: 0 fine, 1 findings, 2 bad input or usage. Messages go to standard error.",
                  "virga-cli"};
@@ -63,6 +66,8 @@ int run(int argc, char** argv) {
         ->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));
     makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees")->check(CLI::Range(0.0, 720.0));
     makeCommand->add_option("--music", make.music, "A sound file under the reel");
+    const char* const forced = "Replace OUT even where it is a file of another kind";
+    makeCommand->add_flag("--force", make.force, forced);
 
     ConvertOptions convert;
     auto* convertCommand =
@@ -71,6 +76,7 @@ int run(int argc, char** argv) {
     convertCommand->add_option("OUT", convert.out, "The file to write")->required();
     convertCommand->add_option("--rate", convert.rate,
                                "Frames per second of an edit list, which says nothing of it; 25 where not given");
+    convertCommand->add_flag("--force", convert.force, forced);
 
     ProbeOptions beats;
     auto* beatsCommand = app.add_subcommand("beats", "Find the tempo and the beats of a piece of music");
@@ -94,6 +100,13 @@ int run(int argc, char** argv) {
     if (*beatsCommand) return runBeats(beats);
     if (*cutsCommand) return runCuts(cuts);
     return runMake(make);
+}
+
+} // namespace
+
+int run(int argc, char** argv) {
+    const auto code = guarded({}, [&] { return runUnguarded(argc, argv); });
+    return code ? *code : complain(code.error());
 }
 
 } // namespace virga::cli

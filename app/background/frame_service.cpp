@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstring>
 
+#include "core/base/guard.h"
 #include "core/base/hash.h"
 #include "core/plan/plan.h"
 
@@ -81,7 +82,10 @@ void FrameService::request(const QString& slot, const FrameRequest& request) {
 void FrameService::drop(const QString& slotPrefix) {
     const std::lock_guard lock(m_mutex);
     std::erase_if(m_waiting, [&](const auto& entry) { return entry.first.startsWith(slotPrefix); });
-    if (!m_running.isEmpty() && m_running.startsWith(slotPrefix)) m_cancel.request();
+    if (!m_running.isEmpty() && m_running.startsWith(slotPrefix)) {
+        m_preempted = false; // it is not wanted again
+        m_cancel.request();
+    }
 }
 
 bool FrameService::isIdle() {
@@ -116,7 +120,9 @@ void FrameService::run() {
 
         const Size size{request.size.width(), request.size.height()};
         FrameResult result{request.frame, request.quality, {}, std::nullopt};
-        auto picture = renderFrame(*request.project, request.frame, size, request.quality, m_pool, cancel);
+        auto picture = guarded({}, [&] {
+            return renderFrame(*request.project, request.frame, size, request.quality, m_pool, cancel);
+        });
         if (picture) {
             result.image = toImage(*picture);
             m_frames.put(keyOf(request), std::make_shared<const QImage>(result.image),

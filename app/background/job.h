@@ -39,6 +39,10 @@ public:
                 if (generation != m_generation) return;
                 end();
                 done(std::move(result));
+            },
+            QThreadPool::globalInstance(),
+            [this, generation](const Error&) {
+                if (generation == m_generation) end();
             });
     }
     void stop();

@@ -174,7 +174,14 @@ Expected<void> Document::recover(const QString& autosave, const QString& path) {
 }
 
 Expected<void> Document::save(const QString& path) {
-    auto saved = saveProject(*m_project, path.toStdString());
+    // A link is followed to the file that it stands for.
+    std::error_code ec;
+    std::filesystem::path target = path.toStdString();
+    if (const auto real = std::filesystem::canonical(target, ec); !ec) target = real;
+    Output output = projectOutput(*m_project, true); // the dialog has asked
+    if (path == m_path) output.kinds.push_back(endingOf(target)); // however it is called, it is the one that was opened
+    if (auto may = mayWrite(target, output); !may) return may;
+    auto saved = saveProject(*m_project, target);
     if (!saved) return saved;
     m_path = QFileInfo(path).absoluteFilePath();
     m_undo.setClean();

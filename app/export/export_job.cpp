@@ -1,5 +1,6 @@
 #include "app/export/export_job.h"
 
+#include "core/base/guard.h"
 #include "core/render/export_needs.h"
 
 namespace virga {
@@ -18,7 +19,8 @@ void ExportJob::start() {
         QElapsedTimer clock;
         clock.start();
         qint64 last = -1000;
-        const auto result = exportReel(
+        const auto result = guarded(m_settings.path.string(), [&] {
+            return exportReel(
             *m_project, m_settings, pool,
             [&](std::int64_t done, std::int64_t all) {
                 const qint64 now = clock.elapsed();
@@ -28,6 +30,7 @@ void ExportJob::start() {
                 QMetaObject::invokeMethod(this, [this, done, all, left] { emit progress(done, all, left); });
             },
             m_cancel);
+        });
         QMetaObject::invokeMethod(this, [this, result] {
             if (result)
                 emit finished(*result);

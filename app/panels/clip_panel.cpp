@@ -207,10 +207,12 @@ void ClipPanel::buildSound(FormRows& rows) {
             tr("volume"), [v](Clip& c) { c.gain = v / 100; }, "gain");
     });
     m_muted = new QCheckBox(tr("muted"), this);
+    m_muted->setObjectName("muted");
     connect(m_muted, &QCheckBox::clicked, this,
             [this](bool on) { change(on ? tr("mute clip") : tr("unmute clip"), [on](Clip& c) { c.muted = on; }); });
     rows.add(tr("sound"), sideBySide({m_gain, m_muted}, this));
     m_deinterlace = new QCheckBox(tr("make whole pictures"), this);
+    m_deinterlace->setObjectName("deinterlace");
     m_deinterlace->setToolTip(tr("Fill in the lines that an interlaced shot lacks at each moment"));
     m_deinterlace->setAccessibleName(tr("Deinterlace"));
     connect(m_deinterlace, &QCheckBox::clicked, this, [this](bool on) {

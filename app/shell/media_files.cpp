@@ -148,13 +148,7 @@ void MediaFiles::probeNew(const QString& name) {
                        for (auto& [id, media] : probed.found) {
                            const Media* old = findMedia(next, id);
                            if (!old || old->path != media.path) continue;
-                           // Source times were counted from the timecode that was known then.
-                           const Rational shift = old->timecode - media.timecode;
-                           if (shift != Rational(0))
-                               for (Clip& c : next.reel)
-                                   if (c.mediaId == id && c.sourceIn + shift >= Rational(0))
-                                       c.sourceIn = c.sourceIn + shift;
-                           next = withMediaRelinked(next, id, media);
+                           next = withMediaProbed(next, id, media);
                        }
                        m_document->apply(name, std::move(next), "read-edit");
                        m_shelf->addUnreadable(probed.problems);
@@ -163,8 +157,14 @@ void MediaFiles::probeNew(const QString& name) {
 
 void MediaFiles::writeEdit(const QString& path) {
     std::vector<std::string> problems;
+    const auto refused = [this](const Error& error) {
+        emit problem(tr("The edit could not be written."), QString::fromStdString(describe(error)));
+    };
+    // The dialog asked whether a file may be replaced; what the piece is made from never is.
+    if (const auto may = mayWrite(path.toStdString(), editOutput(*m_document->project(), true)); !may)
+        return refused(may.error());
     if (const auto done = writeEditFile(*m_document->project(), path.toStdString(), &problems); !done)
-        return emit problem(tr("The edit could not be written."), QString::fromStdString(describe(done.error())));
+        return refused(done.error());
     if (!problems.empty())
         emit problem(tr("Written to %1. An edit list cannot hold:").arg(QFileInfo(path).fileName()), lines(problems));
 }

@@ -14,6 +14,8 @@ enum class ErrorCode {
     BadInput,    // the user's own words or numbers are off
     WriteFailed, // the disk or the encoder said no
     Cancelled,   // the user stopped it
+    OutOfMemory, // the machine's memory does not do
+    Internal,    // something that nobody foresaw
 };
 
 struct Error {

@@ -11,15 +11,36 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include "core/base/output.h"
+
 namespace virga {
 namespace fs = std::filesystem;
 
+Expected<void> mayRead(const fs::path& path) {
+    const std::string name = path.string();
+    struct stat is {};
+    if (::stat(path.c_str(), &is) != 0) {
+        const int why = errno;
+        if (why == EACCES)
+            return fail(ErrorCode::Unreadable, "its folder may not be entered", name, "check the folder's permissions");
+        if (why == ELOOP)
+            return fail(ErrorCode::Unreadable, "this is a link that leads back to itself", name, "name the file itself");
+        if (why == ENAMETOOLONG)
+            return fail(ErrorCode::Unreadable, "the name is too long for a file", name.substr(0, 80) + "…",
+                        "check the name");
+        return fail(ErrorCode::NotFound, "there is no such file", name, "look for it where it was moved to");
+    }
+    if (S_ISDIR(is.st_mode))
+        return fail(ErrorCode::Unreadable, "this is a folder, not a file", name, "name a file inside it");
+    if (!S_ISREG(is.st_mode))
+        return fail(ErrorCode::Unreadable, "this is a pipe or a device, not a file", name, "copy it to a file first");
+    if (::access(path.c_str(), R_OK) != 0)
+        return fail(ErrorCode::Unreadable, "it may not be read", name, "check its permissions");
+    return {};
+}
+
 Expected<std::string> readFile(const fs::path& path, std::size_t limit) {
-    std::error_code ec;
-    const auto status = fs::status(path, ec);
-    if (!fs::exists(status)) return fail(ErrorCode::NotFound, "there is no such file", path.string(), "check the name");
-    if (fs::is_directory(status))
-        return fail(ErrorCode::Unreadable, "this is a folder, not a file", path.string(), "name a file inside it");
+    if (auto may = mayRead(path); !may) return tl::unexpected(may.error());
     std::ifstream in(path, std::ios::binary);
     if (!in)
         return fail(ErrorCode::Unreadable, fmt::format("cannot be opened ({})", std::strerror(errno)), path.string(),
@@ -37,17 +58,28 @@ Expected<std::string> readFile(const fs::path& path, std::size_t limit) {
 
 fs::path temporaryBeside(const fs::path& path) {
     static std::atomic<unsigned> counter{0};
+    // A long name is cut: with its number it must still be a name.
+    const std::string stem = path.stem().string().substr(0, 80);
     return path.parent_path() /
-           fmt::format(".{}.{}-{}.part{}", path.stem().string(), ::getpid(), counter++, path.extension().string());
+           fmt::format(".{}.{}-{}.part{}", stem, ::getpid(), counter++, path.extension().string().substr(0, 20));
 }
 
 void removeLeftovers(const fs::path& path) {
-    const std::string before = "." + path.stem().string() + ".", after = ".part" + path.extension().string();
+    // ".NAME.PROCESS-COUNT.part.KIND"
+    const auto processOf = [](const std::string& name) -> long {
+        const auto part = name.rfind(".part");
+        if (!name.starts_with('.') || part == name.npos) return 0;
+        const auto dot = name.rfind('.', part - 1), dash = name.rfind('-', part);
+        if (dot == name.npos || dot == 0 || dash == name.npos || dash < dot) return 0;
+        const std::string process = name.substr(dot + 1, dash - dot - 1), count = name.substr(dash + 1, part - dash - 1);
+        for (const std::string& digits : {process, count})
+            if (digits.empty() || digits.size() > 10 || digits.find_first_not_of("0123456789") != digits.npos) return 0;
+        return std::stol(process);
+    };
     std::error_code ec;
-    for (fs::directory_iterator at(path.parent_path(), ec), end; !ec && at != end; at.increment(ec)) {
-        const std::string name = at->path().filename().string();
-        if (!name.starts_with(before) || !name.ends_with(after)) continue;
-        const long process = std::atol(name.c_str() + before.size());
+    const fs::path folder = path.has_parent_path() ? path.parent_path() : fs::path(".");
+    for (fs::directory_iterator at(folder, ec), end; !ec && at != end; at.increment(ec)) {
+        const long process = processOf(at->path().filename().string());
         if (process > 0 && ::kill(pid_t(process), 0) != 0 && errno == ESRCH) {
             std::error_code ignored;
             fs::remove(at->path(), ignored);
@@ -78,7 +110,8 @@ Expected<void> putInPlace(const fs::path& temporary, const fs::path& path) {
 }
 
 Expected<void> writeFileAtomically(const fs::path& path, std::string_view bytes) {
-    const auto temporary = temporaryBeside(path);
+    const PartFile part(path);
+    const fs::path& temporary = part.path();
     const int file = ::open(temporary.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0644);
     if (file < 0)
         return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", std::strerror(errno)), path.string(),

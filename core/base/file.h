@@ -10,8 +10,12 @@
 
 namespace virga {
 
-/// The bytes of a file. Errors: NotFound; Unreadable when it is larger than `limit` bytes, a folder, or cannot be read.
-Expected<std::string> readFile(const std::filesystem::path& path, std::size_t limit = std::size_t(256) << 20);
+/// Whether a path is a regular file that may be read. Errors: NotFound; Unreadable, saying what it is instead: a folder,
+/// pipe, device, a link that leads round in a circle, a file without permission.
+Expected<void> mayRead(const std::filesystem::path& path);
+
+/// The bytes of a file. Errors: as mayRead; Unreadable when it is larger than `limit` bytes.
+Expected<std::string> readFile(const std::filesystem::path& path, std::size_t limit = std::size_t(64) << 20);
 
 /// Replaces (or creates) a file in one step; on an error the old file is untouched and nothing is left beside it.
 Expected<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes);
@@ -19,7 +23,7 @@ Expected<void> writeFileAtomically(const std::filesystem::path& path, std::strin
 /// The name used for a file while it is being written: in the same folder, hidden, unlike any other process's.
 std::filesystem::path temporaryBeside(const std::filesystem::path& path);
 
-/// Removes what processes that are gone left half written beside a file: temporaries named as above.
+/// Removes what processes that are gone left half written in a file's folder: temporaries named as above.
 void removeLeftovers(const std::filesystem::path& path);
 
 /// Syncs `temporary` to disk and renames it to `path`. Errors: WriteFailed (then `temporary` is removed).

@@ -1,7 +1,5 @@
 #include "core/interchange/edit_file.h"
 
-#include <algorithm>
-#include <cctype>
 
 #include "core/base/file.h"
 #include "core/base/sequence_path.h"
@@ -13,9 +11,7 @@ namespace virga {
 namespace fs = std::filesystem;
 
 bool isTimeline(const fs::path& path) {
-    std::string kind = path.extension().string();
-    std::transform(kind.begin(), kind.end(), kind.begin(), [](unsigned char c) { return char(std::tolower(c)); });
-    return kind == ".otio";
+    return endingOf(path) == ".otio";
 }
 
 Expected<ImportedEdit> readEditFile(const fs::path& path, const Project& base) {
@@ -48,6 +44,23 @@ Expected<ImportedEdit> readEditFile(const fs::path& path, const Project& base) {
     }
     read->project.unknown = base.unknown;
     return read;
+}
+
+namespace {
+
+bool isEdit(const fs::path& path) {
+    const auto text = readFile(path);
+    if (!text || text->find('\0') != std::string::npos) return false;
+    return isTimeline(path) ? text->find("OTIO_SCHEMA") != std::string::npos
+                            : text->find("TITLE:") != std::string::npos || text->find("FCM:") != std::string::npos;
+}
+
+} // namespace
+
+Output editOutput(const Project& project, bool force) {
+    Output output{"an edit", {".otio", ".edl"}, {}, !force, isEdit};
+    for (const Media& media : project.media) output.inputs.push_back(media.path);
+    return output;
 }
 
 Expected<void> writeEditFile(const Project& project, const fs::path& path, std::vector<std::string>* problems) {

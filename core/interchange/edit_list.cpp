@@ -11,6 +11,7 @@
 #include "core/base/sequence_path.h"
 #include "core/curve/curve_edit.h"
 #include "core/project/edits.h"
+#include "core/project/limits.h"
 #include "core/project/move_edits.h"
 #include "core/project/reel_edits.h"
 #include "core/time/timecode.h"
@@ -51,6 +52,8 @@ public:
     }
 
     Expected<ImportedEdit> read(const std::string& text) {
+        if (text.find('\0') != std::string::npos)
+            return fail(ErrorCode::Unreadable, "is not an edit list: it is not text", {}, "choose a CMX 3600 edit list");
         std::istringstream in(text);
         int number = 0;
         for (std::string line; std::getline(in, line);) {
@@ -63,14 +66,24 @@ public:
             return fail(ErrorCode::BadInput,
                         m_out.problems.empty() ? "there is not one event in it" : m_out.problems.front(), {},
                         "choose a CMX 3600 edit list");
+        for (std::size_t i = 0; i < m_out.project.media.size(); ++i) m_place[m_out.project.media[i].id] = i;
+        knowBase();
         build();
+        m_out.project = withinLimits(m_out.project, &m_out.problems);
         return std::move(m_out);
     }
 
 private:
     void problem(int line, const std::string& why, const std::string& text) {
-        m_out.problems.push_back(fmt::format("line {}: {}", line, why));
-        m_out.project.notes.push_back(text);
+        m_out.problems.push_back(fmt::format("line {}: {}", line, printable(why)));
+        m_out.project.notes.push_back(printable(text));
+    }
+
+    // A binary file read as a list must not reach a terminal as it is.
+    static std::string printable(const std::string& text) {
+        std::string out;
+        for (const unsigned char c : text.substr(0, longestText)) out += c < 0x20 || c == 0x7f ? '?' : char(c);
+        return out;
     }
 
     void takeLine(const std::string& line, int number) {
@@ -78,7 +91,9 @@ private:
         if (w.empty()) return;
         const std::string first = upper(w[0]);
         if (first == "TITLE:") {
-            m_out.project.name = line.size() > 7 ? line.substr(line.find(':') + 2) : "";
+            const std::string title = line.substr(std::min(line.size(), line.find(':') + 1));
+            const auto from = title.find_first_not_of(' ');
+            m_out.project.name = from == std::string::npos ? "" : title.substr(from);
         } else if (first == "FCM:") {
             m_drop = upper(line).find("NON") == std::string::npos;
             if (m_drop && !usesDropFrame(m_rate)) {
@@ -174,20 +189,59 @@ private:
         m_out.project.notes.push_back(line);
     }
 
+    static std::string lower(std::string s) {
+        std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+        return s;
+    }
+    static std::string fileName(const std::string& name) { return lower(std::filesystem::path(name).filename().string()); }
+
+    // The files that are known, by every name that an event may call them: found once, lists may be long.
+    void knowBase() {
+        const Project& p = m_out.project;
+        const auto reels = reelNames(p);
+        for (const Media& m : p.media) m_known.emplace(fileName(m.path.string()), m.id);
+        for (const Media& m : p.media) m_known.emplace(lower(m.path.stem().string()), m.id);
+        for (std::size_t i = 0; i < reels.size(); ++i) m_known.emplace(lower(reels[i]), p.media[i].id);
+    }
+
     std::string mediaFor(const Event& e) {
         Project& p = m_out.project;
         for (const std::string& name : {e.sourceFile, e.clipName, e.reel})
             if (!name.empty())
-                if (const std::string id = mediaNamed(p, name); !id.empty()) return id;
+                if (const auto at = m_known.find(fileName(name)); at != m_known.end()) return at->second;
         Media media;
         media.path = !e.sourceFile.empty() ? e.sourceFile : !e.clipName.empty() ? e.clipName : e.reel;
         media.size = p.settings.size;
         media.rate = m_rate;
-        media.id = freshId(p, "media-");
+        if (m_nextMedia == 0) m_nextMedia = std::stol(freshId(p, "media-").substr(6));
+        media.id = fmt::format("media-{}", m_nextMedia++);
+        m_known.emplace(fileName(media.path.string()), media.id);
+        m_known.emplace(lower(media.path.stem().string()), media.id);
+        m_known.emplace(lower(e.reel), media.id);
         p.media.push_back(media);
+        m_place[media.id] = p.media.size() - 1;
         m_new.insert(media.id);
-        m_byReel[e.reel] = media.id;
         return media.id;
+    }
+
+    void append(Clip clip) {
+        clip.id = fmt::format("clip-{}", m_out.project.reel.size() + 1);
+        m_out.project.reel.push_back(std::move(clip));
+    }
+
+    // Only the two clips are copied, not the whole piece.
+    void dissolve(std::int64_t frames) {
+        Project& p = m_out.project;
+        Project two;
+        two.settings = p.settings;
+        two.media = {};
+        two.reel.assign(p.reel.end() - 2, p.reel.end());
+        two = withOverlap(two, 0, {0, frames}, Side::Incoming);
+        two = withMoveAdded(two, 0, MoveKind::Fade);
+        two = withCurve(two, {0, 0, 0, Side::Incoming},
+                        twoKeys(Space::Linear, 0, 0, double(frames), 1, Shape{Interpolation::Linear, 0, 0, 1, 1}));
+        std::copy(two.reel.begin(), two.reel.end(), p.reel.end() - 2);
+        for (Move& move : p.reel.back().transition.moves) move.id = fmt::format("move-{}", ++m_moves);
     }
 
     void build() {
@@ -210,11 +264,11 @@ private:
                 length -= at - start;
                 if (length < 1) continue;
             }
-            if (start > at) p = withClip(p, int(p.reel.size()), gapOf(start - at));
+            if (start > at) append(gapOf(start - at));
             const auto late = std::max<std::int64_t>(0, at - start);
             at = std::max(start, at) + length;
             if (upper(e.reel) == "BL") {
-                p = withClip(p, int(p.reel.size()), gapOf(length));
+                append(gapOf(length));
                 continue;
             }
             Clip clip;
@@ -222,9 +276,7 @@ private:
             clip.name = !e.clipName.empty() ? mediaName(e.clipName) : e.reel;
             clip.length = length;
             clip.speed = speedOf(e);
-            Media* media = nullptr;
-            for (Media& m : p.media)
-                if (m.id == clip.mediaId) media = &m;
+            Media* const media = &p.media[m_place.at(clip.mediaId)];
             clip.sourceIn = Rational(e.sourceIn + late) / m_rate - media->timecode;
             if (clip.sourceIn < Rational(0)) {
                 problem(e.line, "its source begins before the file does; the first picture is used", e.text);
@@ -232,24 +284,17 @@ private:
             }
             if (m_new.contains(media->id))
                 media->duration = std::max(media->duration, clip.sourceIn + Rational(length) * clip.speed / m_rate);
-            p = withClip(p, int(p.reel.size()), clip);
-            if (e.dissolve > 0 && p.reel.size() > 1) {
-                const int cut = cutCount(p) - 1;
-                p = withOverlap(p, cut, {0, e.dissolve}, Side::Incoming);
-                p = withMoveAdded(p, cut, MoveKind::Fade);
-                p = withCurve(
-                    p, {cut, 0, 0, Side::Incoming},
-                    twoKeys(Space::Linear, 0, 0, double(e.dissolve), 1, Shape{Interpolation::Linear, 0, 0, 1, 1}));
-            }
+            append(clip);
+            if (e.dissolve > 0 && p.reel.size() > 1) dissolve(std::min(e.dissolve, longestOverlap));
         }
         for (const auto& [frame, label] : m_markers) {
-            Marker marker{freshId(p, "marker-"), std::max<std::int64_t>(0, frame - origin), label};
+            Marker marker{fmt::format("marker-{}", p.markers.size() + 1), std::max<std::int64_t>(0, frame - origin), label};
             p.markers.push_back(std::move(marker));
         }
         // A shot's own dissolve needs the frames of the shot before; what a missing file has is not known.
         for (const std::string& id : m_new)
             m_out.problems.push_back(
-                fmt::format("\"{}\" is not among the project's files", findMedia(p, id)->path.string()));
+                fmt::format("\"{}\" is not among the project's files", p.media[m_place.at(id)].path.string()));
     }
 
     static Clip gapOf(std::int64_t length) {
@@ -274,7 +319,9 @@ private:
     std::vector<Event> m_events;
     std::vector<std::pair<std::int64_t, std::string>> m_markers;
     std::set<std::string> m_new;
-    std::map<std::string, std::string> m_byReel;
+    std::map<std::string, std::string> m_known;    // names in lower case to media
+    std::map<std::string, std::size_t> m_place;    // media to their places in the list
+    long m_nextMedia = 0, m_moves = 0;
 };
 
 } // namespace

@@ -3,11 +3,13 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json.h"
 #include "core/base/sequence_path.h"
 #include "core/curve/curve_edit.h"
 #include "core/interchange/otio.h"
 #include "core/project/edits.h"
 #include "core/project/layer_edits.h"
+#include "core/project/limits.h"
 #include "core/project/move_edits.h"
 #include "core/project/project_json.h"
 #include "core/project/reel_edits.h"
@@ -95,7 +97,10 @@ private:
             throw Wrong{place, "a RationalTime with a value and a rate is needed"};
         const double value = time["value"];
         if (!std::isfinite(value) || std::abs(value) > 1e12) throw Wrong{place, "the time is out of range"};
-        const Rational rate = rateFromDecimal(time["rate"].get<double>());
+        // An item may count in other units than frames, such as samples of sound.
+        const double perSecond = time["rate"];
+        const Rational rate = perSecond <= 1000 ? rateFromDecimal(perSecond)
+                                                : Rational(std::llround(std::min(perSecond, 1e6) * 1000), 1000);
         const auto whole = std::int64_t(std::floor(value));
         return (Rational(whole) + Rational(std::llround((value - double(whole)) * 1e6), 1000000)) / rate;
     }
@@ -188,7 +193,8 @@ private:
             if (const auto range = rangeIn(*reference, "available_range", place)) out.available = range->start;
         for (const Media& m : p.media)
             if (m.path == path) out.mediaId = m.id;
-        if (out.mediaId.empty() && !std::filesystem::exists(path)) out.mediaId = mediaNamed(p, path.string());
+        if (path.string().size() > longestText) throw Wrong{place, "the name of a file is too long"};
+        if (out.mediaId.empty() && !mediaExists(path)) out.mediaId = mediaNamed(p, path.string());
         if (!out.mediaId.empty()) return out;
         Media media;
         media.path = path;
@@ -209,11 +215,11 @@ private:
         if (s.folder.is_relative()) s.folder = (m_folder / s.folder).lexically_normal();
         s.before = textIn(r, "name_prefix");
         s.after = textIn(r, "name_suffix");
-        s.first = r.value("start_frame", 1L);
-        s.digits = r.value("frame_zero_padding", 4);
+        s.first = std::clamp(r.value("start_frame", 1L), 0L, 999999999L);
+        s.digits = std::clamp(r.value("frame_zero_padding", 4), 1, 9);
         s.last = s.first;
         if (const auto range = rangeIn(r, "available_range", ""))
-            s.last += roundToInteger(range->duration * rate()) - 1;
+            s.last += std::clamp<std::int64_t>(roundToInteger(range->duration * rate()) - 1, 0, mostSequencePictures - 1);
         return s.path();
     }
 
@@ -327,7 +333,11 @@ private:
 
     bool put(Clip clip, Rational& at, Rational duration) {
         at = at + duration;
-        if (clip.length < 1) return false;
+        if (clip.length < 1) {
+            if (!clip.isGap())
+                m_out.problems.push_back(fmt::format("\"{}\" is shorter than a frame and was left out", clip.name));
+            return false;
+        }
         m_out.project = withClip(m_out.project, int(m_out.project.reel.size()), std::move(clip));
         return true;
     }
@@ -416,16 +426,9 @@ private:
 
 Expected<ImportedEdit> readOtio(const std::string& text, const Project& base, const std::filesystem::path& folder,
                                 const std::string& name) {
-    json document;
-    try {
-        document = json::parse(text);
-    } catch (const json::parse_error& error) {
-        const auto at = std::min<std::size_t>(error.byte, text.size());
-        return fail(
-            ErrorCode::Unreadable, "is not an OpenTimelineIO file: its text is not JSON from here on",
-            fmt::format("{}, line {}", name, 1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(at), '\n')),
-            "export it again from where it was made");
-    }
+    auto parsed = parseJson(text, "an OpenTimelineIO file", name);
+    if (!parsed) return tl::unexpected(parsed.error());
+    const json& document = *parsed;
     const std::string schema = schemaOf(document);
     if (schema.empty())
         return fail(ErrorCode::Unreadable, "is not an OpenTimelineIO file: it has no OTIO_SCHEMA", name,
@@ -443,12 +446,15 @@ Expected<ImportedEdit> readOtio(const std::string& text, const Project& base, co
         return fail(ErrorCode::Unsupported, fmt::format("holds a {}, not a timeline", schema), name,
                     "export the whole timeline");
     try {
-        return Reader(base, folder, mediaName(name)).read(*timeline);
+        ImportedEdit edit = Reader(base, folder, mediaName(name)).read(*timeline);
+        edit.project = withinLimits(edit.project, &edit.problems);
+        return edit;
     } catch (const Wrong& wrong) {
         return fail(ErrorCode::Unreadable, wrong.why, name + " at " + wrong.place,
                     "export it again from where it was made");
     } catch (const json::exception& error) {
-        return fail(ErrorCode::Unreadable, fmt::format("a value is of the wrong kind ({})", error.what()), name,
+        (void)error; // a library's words say nothing to people
+        return fail(ErrorCode::Unreadable, "a value in it is of the wrong kind or missing", name,
                     "export it again from where it was made");
     }
 }

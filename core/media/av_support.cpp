@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/base/file.h"
 #include "core/base/sequence_path.h"
 
 namespace virga::av {
@@ -62,11 +63,7 @@ Expected<Owned<AVFormatContext>> openInput(const fs::path& path, const Cancel& c
     quiet();
     std::error_code ec;
     if (const auto sequence = sequenceOf(path)) return openSequence(*sequence, cancel);
-    const auto status = fs::status(path, ec);
-    if (!fs::exists(status))
-        return fail(ErrorCode::NotFound, "there is no such file", path.string(), "look for it where it was moved to");
-    if (fs::is_directory(status))
-        return fail(ErrorCode::Unreadable, "this is a folder", path.string(), "add the files inside it");
+    if (auto may = mayRead(path); !may) return tl::unexpected(may.error());
     if (fs::file_size(path, ec) == 0 && !ec)
         return fail(ErrorCode::Unreadable, "the file is empty", path.string(), "copy it again from the camera");
     AVFormatContext* raw = avformat_alloc_context();
@@ -112,6 +109,7 @@ Expected<Owned<AVCodecContext>> openDecoder(AVStream* stream, const std::string&
     Owned<AVCodecContext> decoder(avcodec_alloc_context3(codec));
     avcodec_parameters_to_context(decoder.get(), stream->codecpar);
     decoder->thread_count = 2;
+    decoder->max_pixels = std::int64_t(largestPicture) * largestPicture;
     decoder->pkt_timebase = stream->time_base;
     if (const int code = avcodec_open2(decoder.get(), codec, nullptr); code < 0)
         return fail(ErrorCode::Unsupported, fmt::format("its decoder does not start ({})", errorText(code)), path,

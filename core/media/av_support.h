@@ -44,6 +44,9 @@ inline Owned<AVPacket> makePacket() {
     return Owned<AVPacket>(av_packet_alloc());
 }
 
+/// The longest side of a picture that is read.
+inline constexpr int largestPicture = 16384;
+
 /// Sound of fewer or more samples a second is no sound.
 inline constexpr int lowestSoundRate = 1000, highestSoundRate = 768000;
 

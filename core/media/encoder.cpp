@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/base/file.h"
+#include "core/base/output.h"
 #include "core/media/audio_reader.h"
 #include "core/media/av_support.h"
 #include "core/media/plane_graph.h"
@@ -25,13 +26,9 @@ struct FreeOutput {
 class Mp4Encoder : public Encoder {
 public:
     Mp4Encoder(std::filesystem::path path, const EncoderSettings& settings)
-        : m_path(std::move(path)), m_temporary(temporaryBeside(m_path)), m_settings(settings) {}
+        : m_path(std::move(path)), m_part(m_path), m_temporary(m_part.path()), m_settings(settings) {}
 
-    ~Mp4Encoder() override {
-        m_format.reset();
-        std::error_code ignored;
-        std::filesystem::remove(m_temporary, ignored);
-    }
+    ~Mp4Encoder() override { m_format.reset(); } // before its file is removed
 
     Expected<void> start() {
         quiet();
@@ -226,7 +223,9 @@ private:
         return {};
     }
 
-    std::filesystem::path m_path, m_temporary;
+    std::filesystem::path m_path;
+    PartFile m_part;
+    std::filesystem::path m_temporary;
     EncoderSettings m_settings;
     std::unique_ptr<AVFormatContext, FreeOutput> m_format;
     Owned<AVCodecContext> m_video, m_audio;

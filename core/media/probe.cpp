@@ -36,6 +36,12 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
                     "add video, picture or sound files");
     if (o.video >= 0) {
         AVStream* stream = f->streams[o.video];
+        const auto tooLarge = [&](int width, int height) -> tl::unexpected<Error> {
+            return fail(ErrorCode::Unsupported, fmt::format("its pictures are too large ({} x {})", width, height), name,
+                        fmt::format("make them smaller than {} a side", largestPicture));
+        };
+        const AVCodecParameters& coded = *stream->codecpar;
+        if (coded.width > largestPicture || coded.height > largestPicture) return tooLarge(coded.width, coded.height);
         auto decoder = openDecoder(stream, name);
         if (!decoder) return tl::unexpected(decoder.error());
         readOnly(f, o.video);
@@ -46,10 +52,8 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
         auto index = indexPackets(f, o.video, decoder->get(), first.get(), name, most, cancel);
         if (!index) return tl::unexpected(index.error());
         o.index = std::move(*index);
-        if (first->width > 16384 || first->height > 16384)
-            return fail(ErrorCode::Unsupported,
-                        fmt::format("its pictures are too large ({} x {})", first->width, first->height), name,
-                        "make them smaller than 16384 a side");
+        if (first->width > largestPicture || first->height > largestPicture)
+            return tooLarge(first->width, first->height);
         o.info.video = describeVideo(f, stream, o.index, *first, path);
         const VideoInfo& v = *o.info.video;
         if (o.index.brokenOff)
@@ -68,7 +72,7 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
             a.duration = seconds(stream->duration, stream->time_base);
         else if (f->duration != AV_NOPTS_VALUE)
             a.duration = Rational(f->duration, AV_TIME_BASE);
-        if (a.channels > 0 && a.sampleRate > 0)
+        if (a.channels > 0 && a.sampleRate >= lowestSoundRate && a.sampleRate <= highestSoundRate)
             o.info.audio = a;
         else
             o.audio = -1;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json.h"
 #include "core/project/edits.h"
 #include "core/project/layer_edits.h"
 #include "core/project/move_edits.h"
@@ -66,7 +67,7 @@ Expected<Pasted> pasted(const Project& project, const std::string& text, int at,
         return fail(ErrorCode::BadInput, "there is nothing of Virga's on the clipboard", {},
                     "copy clips, an overlay or a cut's moves first");
     };
-    const json copied = json::parse(text, nullptr, false);
+    const json copied = parseJson(text, "copied from Virga", "the clipboard").value_or(json());
     if (!copied.is_object() || !copied.contains("virgaClipboard") || !copied["virgaClipboard"].is_string() ||
         !copied.contains("project"))
         return nothing();

@@ -7,6 +7,8 @@
 #include <vector>
 
 #include "core/base/file.h"
+#include "core/base/fingerprint.h"
+#include "core/base/output.h"
 #include "core/base/sequence_path.h"
 
 namespace virga {
@@ -21,14 +23,13 @@ struct Copier {
     Expected<void> copy(const fs::path& from, const fs::path& to) {
         std::ifstream in(from, std::ios::binary);
         if (!in) return fail(ErrorCode::Unreadable, "cannot be read", from.string(), "check its permissions");
-        const fs::path temporary = temporaryBeside(to);
+        const PartFile part(to);
+        const fs::path& temporary = part.path();
         std::ofstream out(temporary, std::ios::binary);
         std::vector<char> block(std::size_t(1) << 20);
         while (out && in) {
             if (cancel.requested()) {
                 out.close();
-                std::error_code ec;
-                fs::remove(temporary, ec);
                 return fail(ErrorCode::Cancelled, "stopped", to.string());
             }
             in.read(block.data(), std::streamsize(block.size()));
@@ -38,8 +39,6 @@ struct Copier {
         }
         out.close();
         if (!out || in.bad()) {
-            std::error_code ec;
-            fs::remove(temporary, ec);
             if (in.bad())
                 return fail(ErrorCode::Unreadable, "cannot be read to its end", from.string(), "copy it by hand");
             return fail(ErrorCode::WriteFailed, "the copy cannot be written (is the disk full?)", to.string(),
@@ -57,6 +56,13 @@ std::uintmax_t sizeOf(const fs::path& path) {
         if (!ec) size += n;
     }
     return size;
+}
+
+// The same name and size may be another file: the content decides.
+bool isCopy(const fs::path& a, const fs::path& b) {
+    if (sizeOf(a) != sizeOf(b)) return false;
+    const std::string first = fingerprintOf(a);
+    return !first.empty() && first == fingerprintOf(b);
 }
 
 fs::path numbered(const fs::path& path, int number) {
@@ -93,7 +99,7 @@ Expected<Collected> collectMedia(const Project& project, const fs::path& folder,
             continue;
         }
         fs::path target = folder / media.path.filename();
-        for (int n = 2; taken.contains(target) || (mediaExists(target) && sizeOf(target) != sizeOf(media.path)); ++n)
+        for (int n = 2; taken.contains(target) || (mediaExists(target) && !isCopy(target, media.path)); ++n)
             target = numbered(folder / media.path.filename(), n);
         taken.insert(target);
         if (mediaExists(target)) { // an earlier collection's copy

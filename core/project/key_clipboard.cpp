@@ -3,6 +3,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json.h"
 #include "core/curve/curve_edit.h"
 #include "core/project/json_names.h"
 #include "core/project/key_edits.h"
@@ -114,13 +115,13 @@ std::string copiedKeys(const Project& project, const KeySet& keys) {
 }
 
 bool holdsKeys(const std::string& text) {
-    const json copied = json::parse(text, nullptr, false);
+    const json copied = parseJson(text, "copied from Virga", "the clipboard").value_or(json());
     return copied.is_object() && copied.contains("virgaClipboard") && copied["virgaClipboard"] == "keys";
 }
 
 Expected<PastedKeys> withKeysPasted(const Project& project, const std::string& text, const PasteTarget& target) {
     std::vector<CopiedCurve> copied;
-    if (const json all = json::parse(text, nullptr, false); all.is_object() && all.contains("virgaClipboard") &&
+    if (const json all = parseJson(text, "copied from Virga", "the clipboard").value_or(json()); all.is_object() && all.contains("virgaClipboard") &&
                                                             all["virgaClipboard"] == "keys" && all.contains("curves") &&
                                                             all["curves"].is_array())
         for (const json& j : all["curves"]) {

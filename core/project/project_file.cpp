@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 
 #include "core/base/file.h"
+#include "core/base/json.h"
 #include "core/base/sequence_path.h"
+#include "core/project/limits.h"
 #include "core/project/project_json.h"
 
 namespace virga {
@@ -45,18 +47,10 @@ std::map<fs::path, fs::path> findNear(const std::vector<fs::path>& lost, const f
 Expected<Project> loadProject(const fs::path& path, std::vector<std::string>* missing) {
     auto text = readFile(path);
     if (!text) return tl::unexpected(text.error());
-    nlohmann::json document;
-    try {
-        document = nlohmann::json::parse(*text);
-    } catch (const nlohmann::json::parse_error& error) {
-        const auto at = std::min<std::size_t>(error.byte, text->size());
-        const auto line = 1 + std::count(text->begin(), text->begin() + std::ptrdiff_t(at), '\n');
-        return fail(ErrorCode::Unreadable, "is not a Virga project: its text is not JSON from here on",
-                    fmt::format("{}, line {}", path.string(), line),
-                    "open the autosave beside it, or a copy; the file was not changed");
-    }
+    auto document = parseJson(*text, "a Virga project", path.string());
+    if (!document) return tl::unexpected(document.error());
     const fs::path folder = fs::absolute(path).parent_path();
-    auto project = fromJson(std::move(document), folder, path.string());
+    auto project = fromJson(std::move(*document), folder, path.string());
     if (!project) return project;
     std::vector<fs::path> lost;
     for (const Media& media : project->media)
@@ -71,10 +65,24 @@ Expected<Project> loadProject(const fs::path& path, std::vector<std::string>* mi
     return project;
 }
 
+namespace {
+
+bool isProjectFile(const fs::path& path) {
+    const auto text = readFile(path);
+    return text && text->find("\"virga-project\"") != std::string::npos;
+}
+
+} // namespace
+
+Output projectOutput(const Project& project, bool force) {
+    Output output{"a Virga project", {".virga"}, {}, !force, isProjectFile};
+    for (const Media& media : project.media) output.inputs.push_back(media.path);
+    return output;
+}
+
 Expected<void> saveProject(const Project& project, const fs::path& path) {
-    return writeFileAtomically(path, toJson(project, fs::absolute(path).parent_path())
-                                             .dump(1, ' ', false, nlohmann::json::error_handler_t::replace) +
-                                         "\n");
+    // What is saved can be opened: whatever made it, it is held to what a file may say.
+    return writeFileAtomically(path, jsonText(toJson(withinLimits(project), fs::absolute(path).parent_path()), 1) + "\n");
 }
 
 } // namespace virga

@@ -3,6 +3,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/base/output.h"
 #include "core/project/project.h"
 
 namespace virga {
@@ -16,7 +17,11 @@ Expected<Project> loadProject(const std::filesystem::path& path, std::vector<std
 std::map<std::filesystem::path, std::filesystem::path> findNear(const std::vector<std::filesystem::path>& lost,
                                                                 const std::filesystem::path& folder);
 
-/// Errors: WriteFailed; then the old file is untouched.
+/// What saving a project may replace: another project (with `force` anything), none of its own files.
+Output projectOutput(const Project& project, bool force = false);
+
+/// Holds the project to the limits of limits.h first. Asks nobody; see mayWrite. Errors: WriteFailed; then the old file is
+/// untouched.
 Expected<void> saveProject(const Project& project, const std::filesystem::path& path);
 
 } // namespace virga

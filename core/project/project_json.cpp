@@ -2,6 +2,7 @@
 #include "core/project/json_names.h"
 
 #include <algorithm>
+#include <cctype>
 #include <fmt/format.h>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
 #include <valijson/schema.hpp>
@@ -131,10 +132,30 @@ Clip clipFrom(const json& j) {
     return c;
 }
 
+// Bytes from text in which some stand as %XX; empty where that is not so.
+std::string bytesFrom(const std::string& text) {
+    std::string bytes;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        if (text[i] != '%') {
+            bytes += text[i];
+            continue;
+        }
+        if (i + 2 >= text.size() || !std::isxdigit(static_cast<unsigned char>(text[i + 1])) ||
+            !std::isxdigit(static_cast<unsigned char>(text[i + 2])))
+            return {};
+        const auto byte = std::stoi(text.substr(i + 1, 2), nullptr, 16);
+        if (byte == 0) return {};
+        bytes += char(byte);
+        i += 2;
+    }
+    return bytes;
+}
+
 Media mediaFrom(const json& j, const fs::path& folder) {
     Media m;
     m.id = j["id"];
-    m.path = (folder / fs::path(j["path"].get<std::string>())).lexically_normal();
+    const std::string bytes = bytesFrom(j.value("pathBytes", ""));
+    m.path = (folder / fs::path(bytes.empty() ? j["path"].get<std::string>() : bytes)).lexically_normal();
     m.size = {j.value("width", 0), j.value("height", 0)};
     m.pixelAspect = rationalIn(j, "pixelAspect", 1);
     if (m.pixelAspect <= Rational(0)) m.pixelAspect = 1;
@@ -204,6 +225,22 @@ Marker markerFrom(const json& j) {
     return {j["id"], j["frame"], j.value("name", "")};
 }
 
+void keepUnknown(const json& old, json& now);
+
+// A move's channels go by their names; those that this version does not know stay behind the others.
+void keepUnknownChannels(const json& old, json& now) {
+    for (const json& o : old) {
+        if (!o.is_object()) continue;
+        const auto same = std::find_if(now.begin(), now.end(), [&](const json& n) {
+            return n.is_object() && n.contains("name") && o.contains("name") && n["name"] == o["name"];
+        });
+        if (same == now.end())
+            now.push_back(o);
+        else
+            keepUnknown(o, *same);
+    }
+}
+
 // Puts back what the document that was read had and the new one does not know. Everything known is always written, so a
 // missing field is an unknown one. Objects in lists are the same when their ids are; without ids, when lists are
 // equally long.
@@ -212,6 +249,8 @@ void keepUnknown(const json& old, json& now) {
         for (const auto& [key, value] : old.items()) {
             if (!now.contains(key))
                 now[key] = value;
+            else if (key == "channels" && value.is_array() && now[key].is_array())
+                keepUnknownChannels(value, now[key]);
             else
                 keepUnknown(value, now[key]);
         }
@@ -227,6 +266,24 @@ void keepUnknown(const json& old, json& now) {
                 if (o.is_object() && o.contains("id") && o["id"] == now[i]["id"]) keepUnknown(o, now[i]);
         }
     }
+}
+
+// What the schema's checker says, in words for people.
+std::string plainWords(const std::string& said) {
+    const auto quoted = [&]() -> std::string {
+        const auto from = said.find('\''), to = said.rfind('\'');
+        return from != said.npos && to > from ? said.substr(from + 1, std::min<std::size_t>(to - from - 1, 60)) : "";
+    };
+    const auto has = [&](const char* words) { return said.find(words) != said.npos; };
+    if (has("required")) return fmt::format("\"{}\" is missing here", quoted());
+    if (has("type")) return "a value here is of the wrong kind";
+    if (has("maximum") || has("greater") || has("larger")) return "a number here is too large";
+    if (has("minimum") || has("less") || has("smaller")) return "a number here is too small";
+    if (has("pattern") || has("regex")) return "a value here is not a number or a fraction such as 25 or 30000/1001";
+    if (has("enum") || has("const")) return "a word here is none of those that are allowed";
+    if (has("no more than") || has("too many") || has("characters")) return "there is too much here";
+    if (has("no fewer than") || has("at least")) return "there is too little here";
+    return "a value here is not what it should be";
 }
 
 Expected<void> validate(const json& document, const std::string& file) {
@@ -249,8 +306,7 @@ Expected<void> validate(const json& document, const std::string& file) {
         if (part.size() > 2 && part.front() == '[') part = part.substr(1, part.size() - 2);
         place += "/" + part;
     }
-    std::string why = deepest.description;
-    while (!why.empty() && (why.back() == '.' || why.back() == '\n')) why.pop_back();
+    const std::string why = plainWords(deepest.description);
     return fail(ErrorCode::Unreadable, "is not a valid Virga project: " + why,
                 file + (place.empty() ? "" : " at " + place),
                 "mend this place in a text editor, or open the autosave beside it; the file was not changed");

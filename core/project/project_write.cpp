@@ -1,4 +1,6 @@
 // The project as a JSON document.
+#include <fmt/format.h>
+
 #include "core/project/json_names.h"
 #include "core/project/project_json.h"
 
@@ -114,9 +116,27 @@ std::string pathText(const fs::path& path, const fs::path& folder) {
     return text.empty() || text.starts_with("../../..") ? path.generic_string() : text;
 }
 
+bool isUtf8(const std::string& text) {
+    try {
+        (void)json(text).dump();
+        return true;
+    } catch (const json::exception&) {
+        return false;
+    }
+}
+
+// A name that is not UTF-8 cannot stand in a JSON text: its odd bytes as %XX.
+std::string pathBytes(const std::string& path) {
+    if (isUtf8(path)) return {};
+    std::string text;
+    for (const unsigned char c : path) text += c < 0x20 || c > 0x7e || c == '%' ? fmt::format("%{:02X}", c) : std::string(1, char(c));
+    return text;
+}
+
 json toJson(const Media& m, const fs::path& folder) {
     return {{"id", m.id},
             {"path", pathText(m.path, folder)},
+            {"pathBytes", pathBytes(pathText(m.path, folder))},
             {"width", m.size.width},
             {"height", m.size.height},
             {"pixelAspect", toText(m.pixelAspect)},

@@ -304,4 +304,15 @@ Project withCrossfade(const Project& project, int cut, std::int64_t frames) {
                              Shape{Interpolation::Linear, 0, 0, 1, 1}));
 }
 
+Project withMediaProbed(const Project& project, const std::string& id, Media probed) {
+    const Media* old = findMedia(project, id);
+    if (!old) return project;
+    const Rational shift = old->timecode - probed.timecode;
+    Project out = project;
+    if (shift != Rational(0))
+        for (Clip& c : out.reel)
+            if (c.mediaId == id && c.sourceIn + shift >= Rational(0)) c.sourceIn = c.sourceIn + shift;
+    return withMediaRelinked(out, id, std::move(probed));
+}
+
 } // namespace virga

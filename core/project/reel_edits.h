@@ -66,4 +66,8 @@ Project withOverlap(const Project& project, int cut, Overlap overlap, Side top);
 /// Both shots fading into each other over so many frames around the cut, as far as spare frames go on each side.
 Project withCrossfade(const Project& project, int cut, std::int64_t frames);
 
+/// What probing found of a file that an edit only named, put in its media's place. Source times were counted from the
+/// timecode that was known then, and stay at the same pictures.
+Project withMediaProbed(const Project& project, const std::string& id, Media probed);
+
 } // namespace virga

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 #include <future>
 
+#include "core/base/guard.h"
 #include "core/media/encoder.h"
 #include "core/render/audio_mix.h"
 #include "core/render/bounded_queue.h"
@@ -28,6 +29,13 @@ std::string timecodeAt(const Project& project, std::int64_t frame) {
 
 } // namespace
 
+Output exportOutput(const Project& project, const std::filesystem::path& projectFile) {
+    Output output{"a video", {".mp4"}, {}};
+    for (const Media& media : project.media) output.inputs.push_back(media.path);
+    if (!projectFile.empty()) output.inputs.push_back(projectFile);
+    return output;
+}
+
 Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool,
                                   const std::function<void(std::int64_t, std::int64_t)>& progress,
                                   const Cancel& cancel) {
@@ -38,12 +46,7 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     if (settings.from < 0 || to > length || settings.from >= to)
         return fail(ErrorCode::BadInput, fmt::format("frames {} to {} are not in the reel", settings.from, to - 1), {},
                     fmt::format("its frames are 0 to {}", length - 1));
-    // Never write over what is being read.
-    std::error_code ec;
-    for (const Media& media : project.media)
-        if (std::filesystem::equivalent(media.path, settings.path, ec))
-            return fail(ErrorCode::BadInput, "this file is one of the reel's own shots", settings.path.string(),
-                        "choose another name");
+    if (auto may = mayWrite(settings.path, exportOutput(project)); !may) return tl::unexpected(may.error());
     const ExportNeeds needs = exportNeeds(project, settings);
     const std::size_t free = settings.mostMemory > 0 ? settings.mostMemory : freeMemory();
     if (free > 0 && needs.all() > free)
@@ -80,38 +83,45 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     BoundedQueue<Frame> rendered(framesAhead);
     BoundedQueue<std::int64_t> fetched(framesAhead);
     std::atomic<std::int64_t> encoded = 0;
-    auto fetching = std::async(std::launch::async, [&] {
-        for (auto n = settings.from; n < to; ++n) {
-            fetchSources(project, n, e.size, settings.render, pool, cancel);
-            if (!fetched.give(n)) return;
-        }
+    // Whatever one of them throws ends its queues, so that the others do not wait for it.
+    const std::string place = settings.path.string();
+    auto fetching = std::async(std::launch::async, [&]() -> Expected<void> {
+        auto done = guarded(place, [&] {
+            for (auto n = settings.from; n < to; ++n) {
+                fetchSources(project, n, e.size, settings.render, pool, cancel);
+                if (!fetched.give(n)) return;
+            }
+        });
+        fetched.close();
+        return done;
     });
     auto encoding = std::async(std::launch::async, [&]() -> Expected<void> {
-        while (auto frame = rendered.take()) {
-            if (auto done = encode(frame->first, frame->second); !done) {
-                rendered.close();
-                return done;
+        auto done = guarded(place, [&]() -> Expected<void> {
+            while (auto frame = rendered.take()) {
+                if (auto written = encode(frame->first, frame->second); !written) return written;
+                ++encoded;
             }
-            ++encoded;
+            return {};
+        });
+        rendered.close();
+        return done;
+    });
+    Expected<void> outcome = guarded(place, [&]() -> Expected<void> {
+        for (auto n = settings.from; n < to; ++n) {
+            fetched.take();
+            auto picture = renderDeepFrame(project, n, e.size, settings.render, pool, cancel);
+            if (!picture) return tl::unexpected(picture.error());
+            if (!rendered.give({n, std::move(*picture)})) break;
+            if (progress) progress(n + 1 - settings.from, to - settings.from);
         }
         return {};
     });
-    Expected<void> outcome;
-    for (auto n = settings.from; n < to; ++n) {
-        fetched.take();
-        auto picture = renderDeepFrame(project, n, e.size, settings.render, pool, cancel);
-        if (!picture) {
-            outcome = tl::unexpected(picture.error());
-            break;
-        }
-        if (!rendered.give({n, std::move(*picture)})) break;
-        if (progress) progress(n + 1 - settings.from, to - settings.from);
-    }
     fetched.close();
     rendered.close();
-    fetching.get();
+    const auto read = fetching.get();
     const auto written = encoding.get();
     if (!outcome) return tl::unexpected(outcome.error());
+    if (!read) return tl::unexpected(read.error());
     if (!written) return tl::unexpected(written.error());
     report.frames = encoded;
     if (loudness < 1) report.notes.push_back(limiterNote(loudness));

@@ -6,6 +6,7 @@
 
 #include "core/base/cancel.h"
 #include "core/base/error.h"
+#include "core/base/output.h"
 #include "core/render/render_frame.h"
 
 namespace virga {
@@ -29,6 +30,10 @@ struct ExportReport {
     std::vector<Error> problems;    // sound that could not be read
     std::vector<std::string> notes; // what a person should know of the result, each one sentence without a full stop
 };
+
+/// What an export may replace: another .mp4 file, none of the project's own files, nor the project's file where that is
+/// named.
+Output exportOutput(const Project& project, const std::filesystem::path& projectFile = {});
 
 /// `progress` is told the number of frames rendered and to do, on the calling thread; the last few are then still being
 /// encoded. Errors: BadInput for an empty reel or

@@ -96,6 +96,9 @@ Expected<Rational> rationalFromText(std::string_view text) {
 }
 
 bool isUsableRate(FrameRate rate) {
+    // Files and codecs hold 32 bits of each part.
+    constexpr std::int64_t largest = INT32_MAX;
+    if (rate.num > largest || rate.den > largest) return false;
     return rate >= Rational(1) && rate <= Rational(1000);
 }
 

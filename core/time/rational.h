@@ -39,7 +39,7 @@ std::string toText(Rational value);
 /// Reads "25", "30000/1001", "29.97" (taken as 30000/1001, like the other rates n·1000/1001). Errors: BadInput.
 Expected<Rational> rationalFromText(std::string_view text);
 
-/// Frames per second. A rate is a positive Rational between 1 and 1000.
+/// Frames per second. A rate is a positive Rational between 1 and 1000, its parts of 31 bits.
 using FrameRate = Rational;
 bool isUsableRate(FrameRate rate);
 

@@ -105,7 +105,7 @@ TEST_F(Panels, TheClipIsNamedTrimmedAndFitted) {
     EXPECT_TRUE(field(panel, "Length in frames")->property("wrong").toBool());
     choose(panel, "stretch");
     EXPECT_EQ(project().reel[1].fit, Fit::Stretch);
-    EXPECT_FALSE(panel->findChild<QCheckBox*>()->isEnabled()) << "it has no sound";
+    EXPECT_FALSE(panel->findChild<QCheckBox*>("muted")->isEnabled()) << "it has no sound";
     choose(panel, "Empty");
     EXPECT_EQ(project().reel[1].edges, EdgeFill::Empty);
     choose(panel, "piece");

@@ -114,7 +114,7 @@ TEST_F(Export, ErrorsLeaveTheOldFileAndSayWhatToDo) {
     EXPECT_NE(exportReel(m_project, m_settings, m_pool).error().remedy.find("0 to 49"), std::string::npos);
     m_settings = {};
     m_settings.path = m_folder / "a.mp4";
-    EXPECT_NE(exportReel(m_project, m_settings, m_pool).error().message.find("own shots"), std::string::npos);
+    EXPECT_NE(exportReel(m_project, m_settings, m_pool).error().message.find("made from this file"), std::string::npos);
     EXPECT_TRUE(probe(m_folder / "a.mp4"));
 }
 
