@@ -139,8 +139,9 @@ int runCheck(const CheckOptions& options) {
     if (!project) return complain(project.error());
     json cuts = json::array();
     int found = 0;
+    const auto flows = flowOfReel(*project);
     for (int cut = 0; cut < cutCount(*project); ++cut) {
-        const CutFlow flow = flowAtCut(*project, cut);
+        const CutFlow& flow = flows[std::size_t(cut)];
         json findings = json::array();
         for (const Finding& f : flow.findings) {
             ++found;

@@ -34,16 +34,15 @@ void FlowWatch::check() {
     inBackground(
         this,
         [project = m_document->project()] {
-            std::vector<CutFlow> cuts;
-            for (int cut = 0; cut < cutCount(*project); ++cut) cuts.push_back(flowAtCut(*project, cut));
-            return cuts;
+            return flowOfReel(*project);
         },
         [this](std::vector<CutFlow> cuts) {
             m_running = false;
             m_cuts = std::move(cuts);
             emit changed();
             if (m_again) check();
-        });
+        },
+        QThreadPool::globalInstance(), [this](const Error&) { m_running = false; });
 }
 
 } // namespace virga

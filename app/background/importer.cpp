@@ -46,6 +46,11 @@ void Importer::cancel() {
     m_cancel.request();
 }
 
+void Importer::abandon() {
+    m_cancel.request();
+    ++m_generation;
+}
+
 void Importer::start(const QStringList& paths, int place, bool sequences) {
     if (paths.isEmpty()) return;
     if (m_running == 0) m_cancel = Cancel();
@@ -76,9 +81,14 @@ void Importer::start(const QStringList& paths, int place, bool sequences) {
             }
             return imported;
         },
-        [this, place](Imported imported) {
+        [this, place, generation = m_generation](Imported imported) {
             --m_running;
-            emit finished(imported, place);
+            if (generation == m_generation) emit finished(imported, place);
+        },
+        QThreadPool::globalInstance(),
+        [this, place](const Error&) {
+            --m_running;
+            emit finished({}, place);
         });
 }
 

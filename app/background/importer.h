@@ -25,6 +25,8 @@ public:
     /// pictures become sequences unless `sequences` is false. `place` comes back unchanged.
     void start(const QStringList& paths, int place, bool sequences = true);
     void cancel();
+    /// The same; what was read already is not told either: it was for another piece.
+    void abandon();
     bool isBusy() const { return m_running > 0; }
 
 signals:
@@ -34,6 +36,7 @@ signals:
 private:
     Cancel m_cancel;
     int m_running = 0;
+    int m_generation = 0;
 };
 
 /// The files that paths mean: folders opened up, hidden files and those that are surely no media left out, sorted as

@@ -140,6 +140,10 @@ void Player::prepare() {
     }
 }
 
+void Player::forget(const std::filesystem::path& file) {
+    m_sounds->forget(file);
+}
+
 void Player::startSound() {
     stopSound();
     if (QMediaDevices::defaultAudioOutput().isNull()) return; // no sound device: the clock alone

@@ -32,6 +32,9 @@ public:
     /// What playing would show: two seconds around the cut, or the whole reel.
     std::pair<std::int64_t, std::int64_t> range() const;
 
+    /// A file was changed or relinked: its sound is read anew.
+    void forget(const std::filesystem::path& file);
+
 public slots:
     void toggle();
     void play();

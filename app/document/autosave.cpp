@@ -1,9 +1,12 @@
 #include "app/document/autosave.h"
 
+#include <QCoreApplication>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
 #include <QStandardPaths>
+#include <cerrno>
+#include <csignal>
 
 #include "core/project/project_file.h"
 
@@ -23,12 +26,30 @@ Autosave::Autosave(Document* document, int delayMilliseconds) : QObject(document
 
 QString Autosave::placeFor(const QString& projectPath) {
     if (projectPath.isEmpty())
-        return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + "/untitled.virga.autosave";
+        return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + 
+               QStringLiteral("/untitled-%1.virga.autosave").arg(QCoreApplication::applicationPid());
     const QFileInfo info(projectPath);
     return info.absolutePath() + "/." + info.fileName() + ".autosave";
 }
 
+namespace {
+
+// The newest copy of an unnamed piece whose window is gone; others belong to windows that are open.
+QString untitledLeft() {
+    const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation));
+    for (const QFileInfo& copy : folder.entryInfoList({"untitled*.virga.autosave"}, QDir::Files, QDir::Time)) {
+        const QString name = copy.fileName();
+        const qint64 process = name.mid(9, name.indexOf('.') - 9).toLongLong(); // 0 for one without a number
+        const bool open = process > 0 && (::kill(pid_t(process), 0) == 0 || errno != ESRCH);
+        if (!open && copy.size() > 0) return copy.absoluteFilePath();
+    }
+    return {};
+}
+
+} // namespace
+
 QString Autosave::leftFor(const QString& projectPath) {
+    if (projectPath.isEmpty()) return untitledLeft();
     const QFileInfo copy(placeFor(projectPath));
     if (!copy.exists() || copy.size() == 0) return {};
     const QFileInfo project(projectPath);

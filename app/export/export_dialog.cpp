@@ -112,6 +112,10 @@ ExportDialog::ExportDialog(Document* document, QWidget* parent) : QDialog(parent
     m_bar = new QProgressBar(this);
     m_bar->setTextVisible(false);
     m_bar->setFixedHeight(8);
+    QSizePolicy kept = m_bar->sizePolicy(); // nothing moves when it appears
+    kept.setRetainSizeWhenHidden(true);
+    m_bar->setSizePolicy(kept);
+    m_bar->hide();
     grid->addWidget(m_bar, row++, 0, 1, 3);
     m_state = label({}, "caption", this);
     m_state->setObjectName("exportState");
@@ -213,6 +217,7 @@ void ExportDialog::start() {
     m_close->setText(tr("Cancel"));
     m_state->setText(tr("starting …"));
     m_bar->setRange(0, 0);
+    m_bar->show();
     m_job->start();
 }
 

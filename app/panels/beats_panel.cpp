@@ -23,6 +23,7 @@ QPushButton* BeatsPanel::button(const QString& text, const QString& tip, QWidget
 
 BeatsPanel::BeatsPanel(Document* document, Player* player, QWidget* parent)
     : QWidget(parent), m_document(document), m_player(player) {
+    connect(document, &Document::opened, this, [this] { m_job.stop(); });
     FormRows rows(this);
     const auto row = [this](std::initializer_list<QWidget*> parts) {
         auto* w = new QWidget(this);

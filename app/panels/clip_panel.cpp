@@ -28,6 +28,7 @@ QWidget* sideBySide(const std::vector<QWidget*>& parts, QWidget* parent) {
 } // namespace
 
 ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_document(document) {
+    connect(document, &Document::opened, this, [this] { m_bars.stop(); });
     FormRows rows(this);
     m_name = new QLineEdit(this);
     m_name->setObjectName("clipName");

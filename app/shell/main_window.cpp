@@ -18,6 +18,7 @@
 #include <QToolButton>
 #include <QUrl>
 
+#include "app/background/failures.h"
 #include "app/commands/reel_commands.h"
 #include "app/document/words.h"
 #include "app/export/export_dialog.h"
@@ -72,6 +73,14 @@ MainWindow::MainWindow(QWidget* parent)
             [this](const QString& title, const QString& details) { m_notice->tell(title, details); });
     connect(m_media, &MediaFiles::problem, m_notice,
             [this](const QString& title, const QString& details) { m_notice->tell(title, details); });
+    connect(&Failures::all(), &Failures::told, m_notice, [this](const Error& error) {
+        m_notice->tell(tr("Something in the background failed; what is open stays as it is."),
+                       QString::fromStdString(describe(error)));
+    });
+    connect(m_media, &MediaFiles::fileChanged, this, [this](const QString& path) {
+        m_frames.forget(path.toStdString());
+        m_player->forget(path.toStdString());
+    });
     connect(m_media, &MediaFiles::progress, m_tray, &TrayView::setProgress);
     connect(m_media, &MediaFiles::busyText, m_reel, &ReelView::setBusyText);
     connect(&m_document, &Document::opened, this, [this] {
@@ -93,6 +102,11 @@ MainWindow::MainWindow(QWidget* parent)
 
 MainWindow::~MainWindow() {
     m_frames.disconnect();
+    qApp->removeEventFilter(this);
+    // Views and watchers go before the document and the services that they know.
+    const QObjectList own = children();
+    for (auto at = own.rbegin(); at != own.rend(); ++at)
+        if (!qobject_cast<QLayout*>(*at)) delete *at;
 }
 
 void MainWindow::buildTopBar() {

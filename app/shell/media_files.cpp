@@ -65,6 +65,12 @@ MediaFiles::MediaFiles(Document* document, MediaShelf* shelf, Thumbnails* thumbn
     });
     connect(&m_relink, &Job::progress, this,
             [this](double part) { emit busyText(tr("reading files … %1 %").arg(int(part * 100))); });
+    // What is being read for one piece is nothing to another.
+    connect(document, &Document::opened, this, [this] {
+        m_importer.abandon();
+        m_relink.stop();
+        m_collect.stop();
+    });
     for (Job* job : {&m_collect, &m_relink})
         connect(job, &Job::runningChanged, this, [this](bool running) {
             if (!running) emit busyText({});
@@ -197,6 +203,8 @@ void MediaFiles::relink(const std::string& id, const QString& path) {
                            if (!old) continue;
                            const bool shorter = !media.still && media.duration < old->duration;
                            m_thumbnails->forget(*old);
+                           emit fileChanged(QString::fromStdString(old->path.string()));
+                           emit fileChanged(QString::fromStdString(media.path.string()));
                            m_document->apply(tr("relink"), withMediaRelinked(*m_document->project(), which, media));
                            if (shorter)
                                emit problem(tr("Relinked, but the file is shorter than the old one."),
@@ -225,6 +233,7 @@ void MediaFiles::relinkFrom(const QString& folder) {
             for (Media& m : next.media)
                 if (const auto at = found.find(m.path); at != found.end()) {
                     m_thumbnails->forget(m);
+                    emit fileChanged(QString::fromStdString(m.path.string()));
                     m.path = at->second;
                 }
             m_document->apply(tr("relink %1").arg(counted(qint64(found.size()), "file", "files")), std::move(next));

@@ -43,6 +43,8 @@ public:
     static bool isEdit(const QString& path);
 
 signals:
+    /// A file of the piece is another one now, or may be.
+    void fileChanged(const QString& path);
     void problem(const QString& title, const QString& details);
     void progress(int done, int all); // all = 0: nothing is being read
     void busyText(const QString& text);

@@ -40,10 +40,17 @@ double screenSpeed(const Move& move, int channel, Side side, Size size) {
     return instantSpeed({alone}, side, 0, size);
 }
 
+// What all cuts of a reel share.
+struct ReelFacts {
+    ReelIndex index;
+    std::vector<SpareShortage> shortages;
+    explicit ReelFacts(const Project& project) : index(reelIndex(project)), shortages(spareShortages(project)) {}
+};
+
 class CutCheck {
 public:
-    CutCheck(const Project& project, int cut, const FlowLimits& limits)
-        : m_project(project), m_cut(cut), m_limits(limits), m_transition(transitionAt(project, cut)),
+    CutCheck(const Project& project, const ReelFacts& facts, int cut, const FlowLimits& limits)
+        : m_project(project), m_index(facts.index), m_shortages(facts.shortages), m_cut(cut), m_limits(limits), m_transition(transitionAt(project, cut)),
           m_size(project.settings.size) {}
 
     CutFlow run() {
@@ -189,11 +196,11 @@ private:
 
     void checkEdges() {
         const FrameSpan span = movingSpan(m_project, m_cut);
-        const std::int64_t at = cutFrame(m_project, m_cut);
+        const std::int64_t at = m_index.starts[std::size_t(m_cut) + 1];
         FrameFacts worstBare, worstCopies;
         int bare = 0, copies = 0, copiesWhileSlow = 0;
         for (auto n = at + span.first; n <= at + span.last; ++n) {
-            const FrameFacts f = factsOf(m_project, n, at);
+            const FrameFacts f = factsOf(m_project, m_index, n, at);
             if (f.uncovered <= 0) continue;
             if (f.bare > 0) {
                 ++bare;
@@ -282,14 +289,14 @@ private:
                  outgoing ? -1 : 0,
                  fmt::format("Black bars are burnt into the {} shot", outgoing ? "outgoing" : "incoming"),
                  fmt::format("{}. They move with the picture, and copies at its edges repeat them.", where),
-                 {{"Crop them",
+                 {{"Crop the bars",
                    [id = clip.mediaId](const Project& p) -> Expected<Project> { return withBarsCropped(p, id); }}}});
             if (m_project.reel[std::size_t(m_cut)].mediaId == m_project.reel[std::size_t(m_cut) + 1].mediaId) break;
         }
     }
 
     void checkSpare() {
-        for (const SpareShortage& s : spareShortages(m_project)) {
+        for (const SpareShortage& s : m_shortages) {
             if (s.cut != m_cut) continue;
             const bool out = s.side == Side::Outgoing;
             const int cut = m_cut;
@@ -309,6 +316,8 @@ private:
     }
 
     const Project& m_project;
+    const ReelIndex& m_index;
+    const std::vector<SpareShortage>& m_shortages;
     int m_cut;
     FlowLimits m_limits;
     const Transition& m_transition;
@@ -321,7 +330,16 @@ private:
 
 CutFlow flowAtCut(const Project& project, int cut, const FlowLimits& limits) {
     if (cut < 0 || cut >= cutCount(project)) return {};
-    return CutCheck(project, cut, limits).run();
+    const ReelFacts facts(project);
+    return CutCheck(project, facts, cut, limits).run();
+}
+
+std::vector<CutFlow> flowOfReel(const Project& project, const FlowLimits& limits, const Cancel& cancel) {
+    const ReelFacts facts(project);
+    std::vector<CutFlow> flows;
+    for (int cut = 0; cut < cutCount(project) && !cancel.requested(); ++cut)
+        flows.push_back(CutCheck(project, facts, cut, limits).run());
+    return flows;
 }
 
 } // namespace virga

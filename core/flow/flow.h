@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/cancel.h"
 #include "core/base/error.h"
 #include "core/project/project.h"
 
@@ -43,5 +44,7 @@ struct FlowLimits {
 };
 
 CutFlow flowAtCut(const Project& project, int cut, const FlowLimits& limits = {});
+/// All cuts of a reel, in their order; fewer where it is cancelled.
+std::vector<CutFlow> flowOfReel(const Project& project, const FlowLimits& limits = {}, const Cancel& cancel = {});
 
 } // namespace virga

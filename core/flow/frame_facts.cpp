@@ -33,13 +33,18 @@ double bareShare(const ScreenMap& map, const LayerPlan& layer, Size output) {
 } // namespace
 
 FrameFacts factsOf(const Project& project, std::int64_t reelFrame, std::int64_t cutAt) {
+    return factsOf(project, reelIndex(project), reelFrame, cutAt);
+}
+
+FrameFacts factsOf(const Project& project, const ReelIndex& index, std::int64_t reelFrame, std::int64_t cutAt) {
     FrameFacts facts;
     facts.frame = reelFrame - cutAt;
     facts.side = facts.frame < 0 ? Side::Outgoing : Side::Incoming;
-    const FramePlan plan = planFrame(project, reelFrame);
+    const FramePlan plan = planFrame(project, index, reelFrame);
     if (plan.layers.empty()) return facts;
     // Of two overlapping shots, the one whose side this is.
-    const int owner = clipAt(project, reelFrame);
+    const auto after = std::upper_bound(index.starts.begin(), index.starts.end(), reelFrame);
+    const int owner = after == index.starts.end() ? -1 : int(after - index.starts.begin()) - 1;
     const LayerPlan* own = layerOfClip(plan, owner);
     if (!own) return facts;
     const LayerPlan& layer = *own;
@@ -78,6 +83,10 @@ FrameSpan movingSpan(const Project& project, int cut) {
         }
     span.first = std::max(span.first, -project.reel[std::size_t(cut)].length);
     span.last = std::min(span.last, project.reel[std::size_t(cut) + 1].length - 1);
+    // A key far away in a long shot asks for no end of frames: a minute on each side tells what happens at the cut.
+    constexpr std::int64_t most = 1500;
+    span.first = std::max(span.first, -most);
+    span.last = std::min(span.last, most);
     return span;
 }
 

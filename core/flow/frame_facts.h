@@ -16,6 +16,8 @@ struct FrameFacts {
 
 /// The facts of a reel frame, with its number counted from `cutAt`.
 FrameFacts factsOf(const Project& project, std::int64_t reelFrame, std::int64_t cutAt);
+/// The same, for who asks for many frames. REQUIRES: the project's own index.
+FrameFacts factsOf(const Project& project, const ReelIndex& index, std::int64_t reelFrame, std::int64_t cutAt);
 
 /// The span of frames that a cut's moves cover, from the cut: [first, last], clipped to the two clips; at least -1 to
 /// 0.

@@ -100,13 +100,14 @@ const Shutter& shutterAt(const Project& project, int index, std::int64_t frame, 
     return nearer && nearer->shutter ? *nearer->shutter : clip.shutter ? *clip.shutter : project.settings.shutter;
 }
 
-void planReel(const Project& project, std::int64_t frame, FramePlan& plan) {
+void planReel(const Project& project, const ReelIndex& index, std::int64_t frame, FramePlan& plan) {
     // Clips from the bottom up: each lies on all before it, or right beneath the one that keeps the top.
-    std::int64_t start = 0;
-    for (int i = 0; i < int(project.reel.size()); ++i) {
+    const auto& starts = index.starts;
+    const auto past = std::upper_bound(starts.begin(), starts.end(), frame - index.mostAfter);
+    const int first = std::max(0, int(past - starts.begin()) - 1);
+    for (int i = first; i < int(project.reel.size()) && starts[std::size_t(i)] - index.mostBefore <= frame; ++i) {
         const Clip& clip = project.reel[std::size_t(i)];
-        const std::int64_t end = start + clip.length, at = start;
-        start = end;
+        const std::int64_t at = starts[std::size_t(i)], end = at + clip.length;
         const Transition* out =
             i + 1 < int(project.reel.size()) ? &project.reel[std::size_t(i) + 1].transition : nullptr;
         if (frame < at - (i > 0 ? clip.transition.overlap.before : 0)) continue;
@@ -128,11 +129,15 @@ void planReel(const Project& project, std::int64_t frame, FramePlan& plan) {
 } // namespace
 
 FramePlan planFrame(const Project& project, std::int64_t frame) {
+    return planFrame(project, reelIndex(project), frame);
+}
+
+FramePlan planFrame(const Project& project, const ReelIndex& index, std::int64_t frame) {
     FramePlan plan;
     plan.frame = frame;
-    planReel(project, frame, plan);
+    planReel(project, index, frame, plan);
     plan.reelLayers = plan.layers.size();
-    if (frame < 0 || frame >= reelLength(project)) return plan;
+    if (frame < 0 || frame >= index.starts.back()) return plan;
     for (const Adjustment& a : project.adjustments) {
         if (frame < a.start || frame >= a.end()) continue;
         const TimedStack entrance{a.moves, Side::Incoming, double(a.start)},

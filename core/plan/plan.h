@@ -54,6 +54,8 @@ struct FramePlan {
 };
 
 FramePlan planFrame(const Project& project, std::int64_t frame);
+/// The same, without looking through the whole reel. REQUIRES: the project's own index.
+FramePlan planFrame(const Project& project, const ReelIndex& index, std::int64_t frame);
 
 /// The layer of a clip of the reel in a plan, or null.
 const LayerPlan* layerOfClip(const FramePlan& plan, int clip);

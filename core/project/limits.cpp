@@ -7,6 +7,23 @@
 namespace virga {
 namespace {
 
+// Bytes that are not UTF-8 (RFC 3629) become question marks.
+void makeUtf8(std::string& text) {
+    for (std::size_t i = 0; i < text.size();) {
+        const auto c = static_cast<unsigned char>(text[i]);
+        const std::size_t more = c < 0x80 ? 0 : c >= 0xc2 && c < 0xe0 ? 1 : c >= 0xe0 && c < 0xf0 ? 2 : c >= 0xf0 && c < 0xf5 ? 3 : 9;
+        bool good = more < 9 && i + more < text.size();
+        for (std::size_t k = 1; good && k <= more; ++k) good = (static_cast<unsigned char>(text[i + k]) & 0xc0) == 0x80;
+        const auto second = good && more > 0 ? static_cast<unsigned char>(text[i + 1]) : 0x80;
+        if (c == 0xe0 && second < 0xa0) good = false; // overlong
+        if (c == 0xed && second > 0x9f) good = false; // surrogates
+        if (c == 0xf0 && second < 0x90) good = false;
+        if (c == 0xf4 && second > 0x8f) good = false;
+        if (!good) text[i] = '?';
+        i += good ? more + 1 : 1;
+    }
+}
+
 class Holder {
 public:
     explicit Holder(std::vector<std::string>* problems) : m_problems(problems) {}
@@ -29,6 +46,7 @@ public:
         value = held;
     }
     void hold(std::string& text, const std::string& what) {
+        makeUtf8(text); // another byte would be three in the file
         if (text.size() <= longestText) return;
         text.resize(longestText);
         while (!text.empty() && (static_cast<unsigned char>(text.back()) & 0xc0) == 0x80) text.pop_back();

@@ -28,6 +28,15 @@ std::int64_t reelLength(const Project& project) {
     return clipStart(project, int(project.reel.size()));
 }
 
+ReelIndex reelIndex(const Project& project) {
+    ReelIndex index{clipStarts(project)};
+    for (const Clip& c : project.reel) {
+        index.mostBefore = std::max(index.mostBefore, c.transition.overlap.before);
+        index.mostAfter = std::max(index.mostAfter, c.transition.overlap.after);
+    }
+    return index;
+}
+
 int clipAt(const Project& project, std::int64_t frame) {
     if (frame < 0) return -1;
     std::int64_t end = 0;

@@ -175,6 +175,14 @@ std::int64_t clipStart(const Project& project, int clip);
 std::int64_t reelLength(const Project& project);
 /// All starts in one pass, with the reel's length at the end.
 std::vector<std::int64_t> clipStarts(const Project& project);
+
+/// Where the clips of a reel lie, for who asks for many frames of it.
+struct ReelIndex {
+    std::vector<std::int64_t> starts;          // as clipStarts
+    std::int64_t mostBefore = 0, mostAfter = 0; // of all overlaps
+};
+ReelIndex reelIndex(const Project& project);
+
 /// The clip on screen at a frame, or -1 outside the reel.
 int clipAt(const Project& project, std::int64_t frame);
 

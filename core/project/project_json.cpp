@@ -1,5 +1,6 @@
 #include "core/project/project_json.h"
 #include "core/project/json_names.h"
+#include "core/project/limits.h"
 
 #include <algorithm>
 #include <cctype>
@@ -277,8 +278,8 @@ std::string plainWords(const std::string& said) {
     const auto has = [&](const char* words) { return said.find(words) != said.npos; };
     if (has("required")) return fmt::format("\"{}\" is missing here", quoted());
     if (has("type")) return "a value here is of the wrong kind";
-    if (has("maximum") || has("greater") || has("larger")) return "a number here is too large";
-    if (has("minimum") || has("less") || has("smaller")) return "a number here is too small";
+    if (has("maximum") || has("less than")) return "a number here is too large";
+    if (has("minimum") || has("greater than")) return "a number here is too small";
     if (has("pattern") || has("regex")) return "a value here is not a number or a fraction such as 25 or 30000/1001";
     if (has("enum") || has("const")) return "a word here is none of those that are allowed";
     if (has("no more than") || has("too many") || has("characters")) return "there is too much here";
@@ -371,6 +372,13 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
     for (std::size_t i = 0; i < project.overlays.size(); ++i)
         if (!findMedia(project, project.overlays[i].clip.mediaId))
             return lacks(project.overlays[i].clip, "overlays", i);
+    // What the schema cannot say: fractions beyond what a piece may hold.
+    std::vector<std::string> beyond;
+    Project held = withinLimits(project, &beyond);
+    if (!beyond.empty())
+        return fail(ErrorCode::Unreadable, "is not a valid Virga project: " + beyond.front(), file,
+                    "mend this place in a text editor; the file was not changed");
+    project = std::move(held);
     auto unknown = std::make_shared<UnknownFields>();
     unknown->document = std::move(document);
     project.unknown = std::move(unknown);

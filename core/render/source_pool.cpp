@@ -26,7 +26,18 @@ std::shared_ptr<SourcePool::OpenFile> SourcePool::fileFor(const FileKey& key) {
         file = std::make_shared<OpenFile>();
         file->generation = m_generation;
     }
-    return file;
+    file->lastUsed = ++m_uses;
+    const auto wanted = file;
+    while (m_files.size() > mostOpen) { // the one used longest ago, unless somebody is at it
+        auto oldest = m_files.end();
+        for (auto at = m_files.begin(); at != m_files.end(); ++at)
+            if (at->second.use_count() == 1 &&
+                (oldest == m_files.end() || at->second->lastUsed < oldest->second->lastUsed))
+                oldest = at;
+        if (oldest == m_files.end()) break;
+        m_files.erase(oldest);
+    }
+    return wanted;
 }
 
 // The file's reader, opened if need be; it may be asked which picture is which without a lock.

@@ -53,8 +53,9 @@ private:
         std::unique_ptr<VideoReader> reader;
         std::atomic<const VideoReader*> ready{nullptr}; // the same once it is open, for asking which picture is which
         std::optional<Error> error;
-        std::uint64_t generation = 0;
+        std::uint64_t generation = 0, lastUsed = 0;
     };
+    static constexpr std::size_t mostOpen = 32; // files kept open: each has a decoder with its threads
     using FileKey = std::pair<std::filesystem::path, bool>; // and whether it is deinterlaced
     std::shared_ptr<OpenFile> fileFor(const FileKey& key);
     Expected<const VideoReader*> opened(const FileKey& key, OpenFile& file);
@@ -63,7 +64,7 @@ private:
 
     std::mutex m_mutex;
     std::map<FileKey, std::shared_ptr<OpenFile>> m_files;
-    std::uint64_t m_generation = 0;
+    std::uint64_t m_generation = 0, m_uses = 0;
     BoundedCache<Pyramid> m_pictures;
 };
 

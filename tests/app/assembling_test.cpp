@@ -260,10 +260,10 @@ TEST_F(Assembling, BurntInBarsAreFoundToldAndCropped) {
     document().apply("move", withMove(project(), 1, MoveKind::Zoom, 0, 1, 1.75, 8, 0.6, 1, 8));
     document().select({Selection::CutSelected, 1, {}});
     m_window->setAssembling(false);
-    ASSERT_TRUE(waitFor([this] { return button("Crop them") != nullptr; }));
-    QTest::mouseClick(button("Crop them"), Qt::LeftButton);
+    ASSERT_TRUE(waitFor([this] { return button("Crop the bars") != nullptr; }));
+    QTest::mouseClick(button("Crop the bars"), Qt::LeftButton);
     EXPECT_NEAR(project().reel[2].crop.top, 0.125, 0.012);
-    EXPECT_TRUE(waitFor([this] { return button("Crop them") == nullptr; }));
+    EXPECT_TRUE(waitFor([this] { return button("Crop the bars") == nullptr; }));
     // The clip's own panel offers the same.
     key(Qt::Key_Z, Qt::ControlModifier);
     document().select({Selection::ClipSelected, 2, {}});
