@@ -13,10 +13,10 @@
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
 
+#include "core/raster/kept_light.h"
 #include "core/raster/sampler.h"
 #include "core/raster/transfer.h"
 #include "core/render/render_frame.h"
-#include "core/raster/kept_light.h"
 #include "tests/support/pictures.h"
 
 using namespace virga;
@@ -196,7 +196,8 @@ int main(int argc, char** argv) {
                 for (int x = 0; x < size.width; ++x) {
                     const Deep16 p = deep.at(x, y);
                     const auto code = [](int v) {
-                        return std::uint8_t(std::clamp(((v - deepBlack) * 255 + 28032) / (deepWhite - deepBlack), 0, 255));
+                        return std::uint8_t(
+                            std::clamp(((v - deepBlack) * 255 + 28032) / (deepWhite - deepBlack), 0, 255));
                     };
                     out.at(x, y) = {code(p.r), code(p.g), code(p.b), 255};
                 }

@@ -1,5 +1,5 @@
-// Reading pictures one after the other beside FFmpeg's own loop, which knows nothing of times and places, and what damage
-// costs. Usage: reader_benchmark [FILE]; without one a clip of 8 s at 1280 x 720 is made by ffmpeg.
+// Reading pictures one after the other beside FFmpeg's own loop, which knows nothing of times and places, and what
+// damage costs. Usage: reader_benchmark [FILE]; without one a clip of 8 s at 1280 x 720 is made by ffmpeg.
 #include <algorithm>
 #include <chrono>
 #include <cstdio>
@@ -82,8 +82,8 @@ int main(int argc, char** argv) {
     for (int i = 0; i < 5; ++i) { // side by side, so that the clock's drift falls on both
         const double theirs = seconds([&] { b = byFFmpeg(path); }), ours = seconds([&] { a = byVirga(path); });
         ratios.push_back(theirs / ours);
-        std::printf("%d pictures by number in %.3f s, %d by FFmpeg's plain loop in %.3f s: %.3f of its speed\n", a, ours, b,
-                    theirs, theirs / ours);
+        std::printf("%d pictures by number in %.3f s, %d by FFmpeg's plain loop in %.3f s: %.3f of its speed\n", a,
+                    ours, b, theirs, theirs / ours);
     }
     std::sort(ratios.begin(), ratios.end());
     std::printf("median: %.3f of its speed\n", ratios[2]);
@@ -101,7 +101,8 @@ int main(int argc, char** argv) {
         std::ofstream(other, std::ios::binary) << damaged;
         int got = 0;
         const double time = medianOf(3, [&] { got = byVirga(other); });
-        std::printf("%3d bits turned over: %d pictures in %.3f s, %.2f of the clean time\n", flips, got, time, time / clean);
+        std::printf("%3d bits turned over: %d pictures in %.3f s, %.2f of the clean time\n", flips, got, time,
+                    time / clean);
     }
     fs::remove_all(folder);
 }

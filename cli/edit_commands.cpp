@@ -59,7 +59,8 @@ int runConvert(const ConvertOptions& options) {
                          "write a project (.virga), OpenTimelineIO (.otio) or an edit list (.edl)"});
     auto project = readAny(options);
     if (!project) return complain(project.error());
-    Output output = isProject(options.out) ? projectOutput(*project, options.force) : editOutput(*project, options.force);
+    Output output =
+        isProject(options.out) ? projectOutput(*project, options.force) : editOutput(*project, options.force);
     output.inputs.push_back(options.in);
     if (auto may = mayWrite(options.out, output); !may) return complain(may.error());
     std::vector<std::string> problems;

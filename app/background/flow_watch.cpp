@@ -32,10 +32,7 @@ void FlowWatch::check() {
     m_running = true;
     m_again = false;
     inBackground(
-        this,
-        [project = m_document->project()] {
-            return flowOfReel(*project);
-        },
+        this, [project = m_document->project()] { return flowOfReel(*project); },
         [this](std::vector<CutFlow> cuts) {
             m_running = false;
             m_cuts = std::move(cuts);

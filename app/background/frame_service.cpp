@@ -120,9 +120,8 @@ void FrameService::run() {
 
         const Size size{request.size.width(), request.size.height()};
         FrameResult result{request.frame, request.quality, {}, std::nullopt};
-        auto picture = guarded({}, [&] {
-            return renderFrame(*request.project, request.frame, size, request.quality, m_pool, cancel);
-        });
+        auto picture = guarded(
+            {}, [&] { return renderFrame(*request.project, request.frame, size, request.quality, m_pool, cancel); });
         if (picture) {
             result.image = toImage(*picture);
             m_frames.put(keyOf(request), std::make_shared<const QImage>(result.image),

@@ -26,7 +26,7 @@ Autosave::Autosave(Document* document, int delayMilliseconds) : QObject(document
 
 QString Autosave::placeFor(const QString& projectPath) {
     if (projectPath.isEmpty())
-        return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + 
+        return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
                QStringLiteral("/untitled-%1.virga.autosave").arg(QCoreApplication::applicationPid());
     const QFileInfo info(projectPath);
     return info.absolutePath() + "/." + info.fileName() + ".autosave";

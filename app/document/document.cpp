@@ -178,7 +178,7 @@ Expected<void> Document::save(const QString& path) {
     std::error_code ec;
     std::filesystem::path target = path.toStdString();
     if (const auto real = std::filesystem::canonical(target, ec); !ec) target = real;
-    Output output = projectOutput(*m_project, true); // the dialog has asked
+    Output output = projectOutput(*m_project, true);              // the dialog has asked
     if (path == m_path) output.kinds.push_back(endingOf(target)); // however it is called, it is the one that was opened
     if (auto may = mayWrite(target, output); !may) return may;
     auto saved = saveProject(*m_project, target);

@@ -21,15 +21,15 @@ void ExportJob::start() {
         qint64 last = -1000;
         const auto result = guarded(m_settings.path.string(), [&] {
             return exportReel(
-            *m_project, m_settings, pool,
-            [&](std::int64_t done, std::int64_t all) {
-                const qint64 now = clock.elapsed();
-                if (now - last < 100 && done != all) return;
-                last = now;
-                const double left = done >= 3 ? double(now) / 1000 / double(done) * double(all - done) : -1;
-                QMetaObject::invokeMethod(this, [this, done, all, left] { emit progress(done, all, left); });
-            },
-            m_cancel);
+                *m_project, m_settings, pool,
+                [&](std::int64_t done, std::int64_t all) {
+                    const qint64 now = clock.elapsed();
+                    if (now - last < 100 && done != all) return;
+                    last = now;
+                    const double left = done >= 3 ? double(now) / 1000 / double(done) * double(all - done) : -1;
+                    QMetaObject::invokeMethod(this, [this, done, all, left] { emit progress(done, all, left); });
+                },
+                m_cancel);
         });
         QMetaObject::invokeMethod(this, [this, result] {
             if (result)

@@ -307,16 +307,16 @@ void ClipPanel::refresh() {
     if (!m_name->isModified() && m_name->text() != QString::fromStdString(c->name))
         m_name->setText(QString::fromStdString(c->name));
     m_source->setFullText(media ? QString::fromStdString(media->path.string()) : tr("a gap"));
-    m_facts->setText(!media         ? QString()
-                     : media->still ? tr("%1×%2 · still").arg(media->size.width).arg(media->size.height)
-                                    : tr("%1×%2 · %3 · %4 s")
-                                          .arg(media->size.width)
-                                          .arg(media->size.height)
-                                          .arg(media->rate.toDouble(), 0, 'g', 5)
-                                          .arg(media->duration.toDouble(), 0, 'f', 1) +
-                                          (media->interlaced ? tr(" · interlaced") : QString()) +
-                                          (media->colour.empty() ? QString()
-                                                                 : " · " + QString::fromStdString(media->colour)));
+    m_facts->setText(!media ? QString()
+                     : media->still
+                         ? tr("%1×%2 · still").arg(media->size.width).arg(media->size.height)
+                         : tr("%1×%2 · %3 · %4 s")
+                                   .arg(media->size.width)
+                                   .arg(media->size.height)
+                                   .arg(media->rate.toDouble(), 0, 'g', 5)
+                                   .arg(media->duration.toDouble(), 0, 'f', 1) +
+                               (media->interlaced ? tr(" · interlaced") : QString()) +
+                               (media->colour.empty() ? QString() : " · " + QString::fromStdString(media->colour)));
     const Spare spare = spareFrames(*project, *c);
     m_length->setRange(1, double(c->length + spare.after));
     m_length->setValue(double(c->length));

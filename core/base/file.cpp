@@ -24,7 +24,8 @@ Expected<void> mayRead(const fs::path& path) {
         if (why == EACCES)
             return fail(ErrorCode::Unreadable, "its folder may not be entered", name, "check the folder's permissions");
         if (why == ELOOP)
-            return fail(ErrorCode::Unreadable, "this is a link that leads back to itself", name, "name the file itself");
+            return fail(ErrorCode::Unreadable, "this is a link that leads back to itself", name,
+                        "name the file itself");
         if (why == ENAMETOOLONG)
             return fail(ErrorCode::Unreadable, "the name is too long for a file", name.substr(0, 80) + "…",
                         "check the name");
@@ -71,7 +72,8 @@ void removeLeftovers(const fs::path& path) {
         if (!name.starts_with('.') || part == name.npos) return 0;
         const auto dot = name.rfind('.', part - 1), dash = name.rfind('-', part);
         if (dot == name.npos || dot == 0 || dash == name.npos || dash < dot) return 0;
-        const std::string process = name.substr(dot + 1, dash - dot - 1), count = name.substr(dash + 1, part - dash - 1);
+        const std::string process = name.substr(dot + 1, dash - dot - 1),
+                          count = name.substr(dash + 1, part - dash - 1);
         for (const std::string& digits : {process, count})
             if (digits.empty() || digits.size() > 10 || digits.find_first_not_of("0123456789") != digits.npos) return 0;
         return std::stol(process);

@@ -10,8 +10,8 @@
 
 namespace virga {
 
-/// Whether a path is a regular file that may be read. Errors: NotFound; Unreadable, saying what it is instead: a folder,
-/// pipe, device, a link that leads round in a circle, a file without permission.
+/// Whether a path is a regular file that may be read. Errors: NotFound; Unreadable, saying what it is instead: a
+/// folder, pipe, device, a link that leads round in a circle, a file without permission.
 Expected<void> mayRead(const std::filesystem::path& path);
 
 /// The bytes of a file. Errors: as mayRead; Unreadable when it is larger than `limit` bytes.

@@ -1,6 +1,6 @@
 #pragma once
-// The one gate for JSON from outside: projects, timelines, the clipboard, kept shapes. Whatever the bytes, the result is
-// a document of bounded depth with finite numbers, or an error with the line.
+// The one gate for JSON from outside: projects, timelines, the clipboard, kept shapes. Whatever the bytes, the result
+// is a document of bounded depth with finite numbers, or an error with the line.
 #include <nlohmann/json.hpp>
 #include <string>
 #include <string_view>

@@ -79,8 +79,9 @@ Expected<void> mayWrite(const fs::path& path, const Output& output) {
     if (path.filename().string().size() > NAME_MAX || name.size() >= PATH_MAX)
         return fail(ErrorCode::BadInput, "the name is too long", name.substr(0, 80) + "…", "choose a shorter one");
     if (std::find(output.kinds.begin(), output.kinds.end(), endingOf(path)) == output.kinds.end())
-        return fail(ErrorCode::BadInput, fmt::format("{} ends in {}", output.what, kindsText(output.kinds)), name,
-                    fmt::format("call it {}", fs::path(path).replace_extension(output.kinds.front()).filename().string()));
+        return fail(
+            ErrorCode::BadInput, fmt::format("{} ends in {}", output.what, kindsText(output.kinds)), name,
+            fmt::format("call it {}", fs::path(path).replace_extension(output.kinds.front()).filename().string()));
     for (const fs::path& input : output.inputs)
         if (isSame(input, path))
             return fail(ErrorCode::BadInput, "it is made from this file, which would be lost", name,
@@ -104,8 +105,9 @@ Expected<void> mayWrite(const fs::path& path, const Output& output) {
     if ((is.st_mode & (S_IWUSR | S_IWGRP | S_IWOTH)) == 0 || ::access(path.c_str(), W_OK) != 0)
         return refuse("this file is protected against writing", "choose another name, or lift its protection");
     if (output.onlyOwnKind && is.st_size > 0 && output.isOwn && !output.isOwn(path))
-        return fail(ErrorCode::BadInput, fmt::format("there is a file of another kind by this name, not {}", output.what),
-                    name, "choose another name, or say --force to replace it");
+        return fail(ErrorCode::BadInput,
+                    fmt::format("there is a file of another kind by this name, not {}", output.what), name,
+                    "choose another name, or say --force to replace it");
     return {};
 }
 

@@ -14,7 +14,8 @@ namespace virga {
 struct Output {
     std::string what;               // "a video", for messages
     std::vector<std::string> kinds; // endings that its content has, such as ".mp4", lower case; one at least
-    std::vector<std::filesystem::path> inputs; // what it is made from and must not replace; numbered sequences count whole
+    std::vector<std::filesystem::path>
+        inputs;               // what it is made from and must not replace; numbered sequences count whole
     bool onlyOwnKind = false; // an existing file is replaced only where `isOwn` knows its content
     bool (*isOwn)(const std::filesystem::path& path) = nullptr;
 };

@@ -50,8 +50,8 @@ struct ReelFacts {
 class CutCheck {
 public:
     CutCheck(const Project& project, const ReelFacts& facts, int cut, const FlowLimits& limits)
-        : m_project(project), m_index(facts.index), m_shortages(facts.shortages), m_cut(cut), m_limits(limits), m_transition(transitionAt(project, cut)),
-          m_size(project.settings.size) {}
+        : m_project(project), m_index(facts.index), m_shortages(facts.shortages), m_cut(cut), m_limits(limits),
+          m_transition(transitionAt(project, cut)), m_size(project.settings.size) {}
 
     CutFlow run() {
         m_flow.speedOut = instantSpeed(m_transition.moves, Side::Outgoing, 0, m_size);

@@ -1,6 +1,5 @@
 #include "core/interchange/edit_file.h"
 
-
 #include "core/base/file.h"
 #include "core/base/sequence_path.h"
 #include "core/interchange/edit_list.h"

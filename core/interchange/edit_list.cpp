@@ -53,7 +53,8 @@ public:
 
     Expected<ImportedEdit> read(const std::string& text) {
         if (text.find('\0') != std::string::npos)
-            return fail(ErrorCode::Unreadable, "is not an edit list: it is not text", {}, "choose a CMX 3600 edit list");
+            return fail(ErrorCode::Unreadable, "is not an edit list: it is not text", {},
+                        "choose a CMX 3600 edit list");
         std::istringstream in(text);
         int number = 0;
         for (std::string line; std::getline(in, line);) {
@@ -193,7 +194,9 @@ private:
         std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return char(std::tolower(c)); });
         return s;
     }
-    static std::string fileName(const std::string& name) { return lower(std::filesystem::path(name).filename().string()); }
+    static std::string fileName(const std::string& name) {
+        return lower(std::filesystem::path(name).filename().string());
+    }
 
     // The files that are known, by every name that an event may call them: found once, lists may be long.
     void knowBase() {
@@ -288,7 +291,8 @@ private:
             if (e.dissolve > 0 && p.reel.size() > 1) dissolve(std::min(e.dissolve, longestOverlap));
         }
         for (const auto& [frame, label] : m_markers) {
-            Marker marker{fmt::format("marker-{}", p.markers.size() + 1), std::max<std::int64_t>(0, frame - origin), label};
+            Marker marker{fmt::format("marker-{}", p.markers.size() + 1), std::max<std::int64_t>(0, frame - origin),
+                          label};
             p.markers.push_back(std::move(marker));
         }
         // A shot's own dissolve needs the frames of the shot before; what a missing file has is not known.
@@ -319,8 +323,8 @@ private:
     std::vector<Event> m_events;
     std::vector<std::pair<std::int64_t, std::string>> m_markers;
     std::set<std::string> m_new;
-    std::map<std::string, std::string> m_known;    // names in lower case to media
-    std::map<std::string, std::size_t> m_place;    // media to their places in the list
+    std::map<std::string, std::string> m_known; // names in lower case to media
+    std::map<std::string, std::size_t> m_place; // media to their places in the list
     long m_nextMedia = 0, m_moves = 0;
 };
 

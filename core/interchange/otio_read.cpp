@@ -219,7 +219,8 @@ private:
         s.digits = std::clamp(r.value("frame_zero_padding", 4), 1, 9);
         s.last = s.first;
         if (const auto range = rangeIn(r, "available_range", ""))
-            s.last += std::clamp<std::int64_t>(roundToInteger(range->duration * rate()) - 1, 0, mostSequencePictures - 1);
+            s.last +=
+                std::clamp<std::int64_t>(roundToInteger(range->duration * rate()) - 1, 0, mostSequencePictures - 1);
         return s.path();
     }
 

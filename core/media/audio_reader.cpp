@@ -53,13 +53,12 @@ public:
 private:
     std::int64_t numberOf(Rational from) const { return roundToInteger(from / m_speed * Rational(audioRate)); }
     std::int64_t end() const { return m_begin + std::int64_t(m_samples.size() / 2); }
-    bool holds(std::int64_t number) const {
-        return number >= m_begin && (number <= end() + audioRate || m_ended);
-    }
+    bool holds(std::int64_t number) const { return number >= m_begin && (number <= end() + audioRate || m_ended); }
 
     tl::unexpected<Error> cannot() {
         m_started = false;
-        return fail(ErrorCode::Unsupported, "its sound cannot be converted", m_path, "convert it to 48 kHz stereo first");
+        return fail(ErrorCode::Unsupported, "its sound cannot be converted", m_path,
+                    "convert it to 48 kHz stereo first");
     }
 
     // Begins a little early, where a sample of the result and one of the source coincide: so the phase is the same

@@ -23,9 +23,9 @@ public:
     virtual ~AudioReader() = default;
 
     /// `count` stereo samples from `from` seconds of the file's own time on, counted from its first picture (or,
-    /// without one, its first sound); what lies outside, and what cannot be decoded, is silence. Mono is as loud on both
-    /// sides, more channels are folded by ITU-R BS.775 without regard to full scale. The result has 2 * count values.
-    /// Errors: Cancelled; Unsupported for sound that cannot be converted.
+    /// without one, its first sound); what lies outside, and what cannot be decoded, is silence. Mono is as loud on
+    /// both sides, more channels are folded by ITU-R BS.775 without regard to full scale. The result has 2 * count
+    /// values. Errors: Cancelled; Unsupported for sound that cannot be converted.
     virtual Expected<std::vector<float>> read(Rational from, std::int64_t count, const Cancel& cancel = {}) = 0;
 
     /// True where read() would go on from what it has, without seeking.

@@ -21,13 +21,13 @@ Expected<void> Deinterlacer::start(const AVFrame& like) {
     };
     if (!m_graph) return cannot();
     m_graph->nb_threads = 2;
-    const auto source = fmt::format("video_size={}x{}:pix_fmt={}:time_base=1/1:pixel_aspect=1/1", like.width,
-                                    like.height, like.format);
+    const auto source =
+        fmt::format("video_size={}x{}:pix_fmt={}:time_base=1/1:pixel_aspect=1/1", like.width, like.height, like.format);
     AVFilterContext* filter = nullptr;
     if (avfilter_graph_create_filter(&m_source, avfilter_get_by_name("buffer"), "in", source.c_str(), nullptr,
                                      m_graph.get()) < 0 ||
-        avfilter_graph_create_filter(&filter, avfilter_get_by_name("bwdif"), "whole", "mode=send_frame:deint=interlaced",
-                                     nullptr, m_graph.get()) < 0 ||
+        avfilter_graph_create_filter(&filter, avfilter_get_by_name("bwdif"), "whole",
+                                     "mode=send_frame:deint=interlaced", nullptr, m_graph.get()) < 0 ||
         avfilter_graph_create_filter(&m_sink, avfilter_get_by_name("buffersink"), "out", nullptr, nullptr,
                                      m_graph.get()) < 0 ||
         avfilter_link(m_source, 0, filter, 0) < 0 || avfilter_link(filter, 0, m_sink, 0) < 0 ||

@@ -10,11 +10,10 @@ namespace {
 
 const std::vector<Rational>& usualRates() {
     static const std::vector<Rational> rates = {
-        Rational(10),          Rational(12),          Rational(15),           Rational(20),
-        Rational(24000, 1001), Rational(24),          Rational(25),           Rational(30000, 1001),
-        Rational(30),          Rational(48000, 1001), Rational(48),           Rational(50),
-        Rational(60000, 1001), Rational(60),          Rational(90),           Rational(100),
-        Rational(120),         Rational(240),         Rational(120000, 1001), Rational(240000, 1001)};
+        Rational(10),  Rational(12),  Rational(15),          Rational(20),           Rational(24000, 1001),
+        Rational(24),  Rational(25),  Rational(30000, 1001), Rational(30),           Rational(48000, 1001),
+        Rational(48),  Rational(50),  Rational(60000, 1001), Rational(60),           Rational(90),
+        Rational(100), Rational(120), Rational(240),         Rational(120000, 1001), Rational(240000, 1001)};
     return rates;
 }
 
@@ -103,8 +102,8 @@ Gaps gapsOf(std::span<const std::int64_t> stamps) {
 Rational nominalRate(std::span<const std::int64_t> stamps, Rational tick, const Gaps& gaps, bool variable,
                      std::span<const Rational> announced) {
     Rational measured;
-    if (stamps.size() > 1) measured = Rational(std::int64_t(stamps.size() - 1)) /
-                                      (Rational(stamps.back() - stamps.front()) * tick);
+    if (stamps.size() > 1)
+        measured = Rational(std::int64_t(stamps.size() - 1)) / (Rational(stamps.back() - stamps.front()) * tick);
     if (variable) {
         measured = Rational(1) / (Rational(gaps.quarter) * tick);
         for (const Rational usual : usualRates())
@@ -148,8 +147,8 @@ FrameTimes frameTimesOf(std::span<const std::int64_t> stamps, Rational tick, std
                      double(gaps.longest - gaps.shortest) * tick.toDouble() > 0.0015;
     for (const auto stamp : stamps) times.starts.push_back(Rational(stamp - stamps.front()) * tick);
     times.rate = nominalRate(stamps, tick, gaps, times.variable, announced);
-    times.slack = std::min(tick, Rational(std::max<std::int64_t>(gaps.shortest, 1)) * tick * Rational(1, 4)) *
-                  Rational(1, 2);
+    times.slack =
+        std::min(tick, Rational(std::max<std::int64_t>(gaps.shortest, 1)) * tick * Rational(1, 4)) * Rational(1, 2);
     if (lastDuration <= 0)
         lastDuration = stamps.size() > 1 ? (stamps.back() - stamps.front()) / std::int64_t(stamps.size() - 1) : 1;
     times.end = times.starts.back() + Rational(lastDuration) * tick;

@@ -43,7 +43,8 @@ public:
         seen.between = m_parser->pict_type == AV_PICTURE_TYPE_B;
         seen.startsAnew = seen.key && seen.order == 0;
         const auto structure = m_parser->picture_structure;
-        const bool field = structure == AV_PICTURE_STRUCTURE_TOP_FIELD || structure == AV_PICTURE_STRUCTURE_BOTTOM_FIELD;
+        const bool field =
+            structure == AV_PICTURE_STRUCTURE_TOP_FIELD || structure == AV_PICTURE_STRUCTURE_BOTTOM_FIELD;
         seen.secondField = field && m_openField != AV_PICTURE_STRUCTURE_UNKNOWN && m_openField != structure;
         m_openField = field && !seen.secondField ? structure : AV_PICTURE_STRUCTURE_UNKNOWN;
         if (seen.secondField) seen.startsAnew = false;

@@ -11,9 +11,9 @@ namespace virga::av {
 struct PacketIndex {
     /// A packet that decoding can begin at. A container finds it again by whichever stamp it carries.
     struct Entry {
-        std::int64_t stamp = 0;                // of its picture, as in `stamps`
-        std::int64_t pts = AV_NOPTS_VALUE;     // as the container gives it
-        std::int64_t dts = AV_NOPTS_VALUE;     // the same
+        std::int64_t stamp = 0;            // of its picture, as in `stamps`
+        std::int64_t pts = AV_NOPTS_VALUE; // as the container gives it
+        std::int64_t dts = AV_NOPTS_VALUE; // the same
         bool operator==(const Entry&) const = default;
     };
     std::vector<std::int64_t> stamps; // presentation times, ascending, unique, in the stream's time base

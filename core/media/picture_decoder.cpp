@@ -50,10 +50,10 @@ Expected<const AVFrame*> PictureDecoder::picture(std::int64_t number) {
         if (last) break;
     }
     forgetPosition();
-    return fail(ErrorCode::Unreadable,
-                fmt::format("the picture at {:.3f} s cannot be decoded",
-                            index().times.starts[std::size_t(number)].toDouble()),
-                info().path.string(), "copy the file again, or trim the clip before this place");
+    return fail(
+        ErrorCode::Unreadable,
+        fmt::format("the picture at {:.3f} s cannot be decoded", index().times.starts[std::size_t(number)].toDouble()),
+        info().path.string(), "copy the file again, or trim the clip before this place");
 }
 
 std::optional<AVFieldOrder> PictureDecoder::unmarkedFields() const {
@@ -164,8 +164,8 @@ bool PictureDecoder::nextPacket() {
     return true;
 }
 
-// Notes which picture came out. False for one that is there already: after entering, MPEG-2's decoder gives its first one
-// twice.
+// Notes which picture came out. False for one that is there already: after entering, MPEG-2's decoder gives its first
+// one twice.
 bool PictureDecoder::takeFrame() {
     const auto& stamps = index().stamps;
     auto stamp = stampOf(*m_spare);

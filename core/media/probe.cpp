@@ -37,8 +37,8 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
     if (o.video >= 0) {
         AVStream* stream = f->streams[o.video];
         const auto tooLarge = [&](int width, int height) -> tl::unexpected<Error> {
-            return fail(ErrorCode::Unsupported, fmt::format("its pictures are too large ({} x {})", width, height), name,
-                        fmt::format("make them smaller than {} a side", largestPicture));
+            return fail(ErrorCode::Unsupported, fmt::format("its pictures are too large ({} x {})", width, height),
+                        name, fmt::format("make them smaller than {} a side", largestPicture));
         };
         const AVCodecParameters& coded = *stream->codecpar;
         if (coded.width > largestPicture || coded.height > largestPicture) return tooLarge(coded.width, coded.height);

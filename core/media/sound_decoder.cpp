@@ -88,8 +88,7 @@ Expected<Rational> SoundDecoder::originOf(const Cancel& cancel) const {
             if (packet->pts == AV_NOPTS_VALUE) dated = false;
             if (undated == AV_NOPTS_VALUE) undated = packet->dts;
         }
-        if (!more || packet->stream_index == video)
-            avcodec_send_packet(decoder->get(), more ? packet.get() : nullptr);
+        if (!more || packet->stream_index == video) avcodec_send_packet(decoder->get(), more ? packet.get() : nullptr);
         av_packet_unref(packet.get());
         const int got = avcodec_receive_frame(decoder->get(), frame.get());
         if (got == AVERROR_EOF) break;
@@ -126,8 +125,7 @@ void SoundDecoder::indexPackets(const Cancel& cancel) {
             int size = 0;
             av_parser_parse2(parser, context.get(), &data, &size, m_packet->data, m_packet->size, m_packet->pts,
                              m_packet->dts, m_packet->pos);
-            if (parser->duration > 0)
-                samples = av_rescale(parser->duration, m_rate, std::max(1, context->sample_rate));
+            if (parser->duration > 0) samples = av_rescale(parser->duration, m_rate, std::max(1, context->sample_rate));
         }
         const auto skipped = m_known.empty() ? skippedAtStart(*m_packet) : 0;
         const auto stamped = placeOf(stamp + av_rescale_q(skipped, {1, m_rate}, m_tick)) - skipped;

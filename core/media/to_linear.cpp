@@ -87,8 +87,7 @@ SourceLight lightOf(const AVFrame& frame) {
         const double written = double(num) / den;
         // sRGB's approximation, and what FFmpeg writes for BT.709, which Virga reads by sRGB's curve everywhere.
         const bool usual = std::abs(written - 0.45455) < 0.001 || std::abs(written - 0.50994) < 0.0005;
-        if (!usual && written > 0.05 && written < 20)
-            light.transfer = Transfer::Power, light.power = 1 / written;
+        if (!usual && written > 0.05 && written < 20) light.transfer = Transfer::Power, light.power = 1 / written;
     }
     if (!light.isHdr()) return light;
     if (light.transfer == Transfer::Hlg) return light;

@@ -121,9 +121,9 @@ bool holdsKeys(const std::string& text) {
 
 Expected<PastedKeys> withKeysPasted(const Project& project, const std::string& text, const PasteTarget& target) {
     std::vector<CopiedCurve> copied;
-    if (const json all = parseJson(text, "copied from Virga", "the clipboard").value_or(json()); all.is_object() && all.contains("virgaClipboard") &&
-                                                            all["virgaClipboard"] == "keys" && all.contains("curves") &&
-                                                            all["curves"].is_array())
+    if (const json all = parseJson(text, "copied from Virga", "the clipboard").value_or(json());
+        all.is_object() && all.contains("virgaClipboard") && all["virgaClipboard"] == "keys" &&
+        all.contains("curves") && all["curves"].is_array())
         for (const json& j : all["curves"]) {
             auto curve = curveFrom(j);
             if (!curve)

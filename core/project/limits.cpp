@@ -11,7 +11,11 @@ namespace {
 void makeUtf8(std::string& text) {
     for (std::size_t i = 0; i < text.size();) {
         const auto c = static_cast<unsigned char>(text[i]);
-        const std::size_t more = c < 0x80 ? 0 : c >= 0xc2 && c < 0xe0 ? 1 : c >= 0xe0 && c < 0xf0 ? 2 : c >= 0xf0 && c < 0xf5 ? 3 : 9;
+        const std::size_t more = c < 0x80                ? 0
+                                 : c >= 0xc2 && c < 0xe0 ? 1
+                                 : c >= 0xe0 && c < 0xf0 ? 2
+                                 : c >= 0xf0 && c < 0xf5 ? 3
+                                                         : 9;
         bool good = more < 9 && i + more < text.size();
         for (std::size_t k = 1; good && k <= more; ++k) good = (static_cast<unsigned char>(text[i + k]) & 0xc0) == 0x80;
         const auto second = good && more > 0 ? static_cast<unsigned char>(text[i + 1]) : 0x80;
@@ -40,7 +44,8 @@ public:
     void hold(Rational& value, Rational least, Rational most, const std::string& what) {
         constexpr std::int64_t largest = 999999999999999999; // 18 digits
         Rational held = std::clamp(value, least, most);
-        if (held.den > largest || std::abs(held.num) > largest) held = Rational(roundToInteger(held * 1000000), 1000000);
+        if (held.den > largest || std::abs(held.num) > largest)
+            held = Rational(roundToInteger(held * 1000000), 1000000);
         if (held == value) return;
         if (value < least || value > most) tell(fmt::format("{} of {:.6g} is out of range", what, value.toDouble()));
         value = held;
@@ -88,7 +93,8 @@ public:
         for (double* side : {&c.crop.left, &c.crop.top, &c.crop.right, &c.crop.bottom})
             hold(*side, 0.0, 0.95, what + ", its crop");
         hold(c.placement.scale, 0.001, 1000.0, what + ", its scale");
-        for (double* v : {&c.placement.position.x, &c.placement.position.y, &c.placement.anchor.x, &c.placement.anchor.y})
+        for (double* v :
+             {&c.placement.position.x, &c.placement.position.y, &c.placement.anchor.x, &c.placement.anchor.y})
             hold(*v, -1e6, 1e6, what + ", its place");
         if (c.shutter) hold(*c.shutter, what);
         if (c.transition.shutter) hold(*c.transition.shutter, what);
@@ -153,7 +159,8 @@ Project withinLimits(const Project& project, std::vector<std::string>* problems)
     for (Music& m : p.music) {
         h.hold(m.start, -longestClip, longestClip, "the music's start");
         h.hold(m.sourceIn, Rational(-longestSource), Rational(longestSource), "the music's in-point");
-        for (std::int64_t* v : {&m.length, &m.fadeIn, &m.fadeOut}) h.hold(*v, std::int64_t(0), longestClip, "the music's length");
+        for (std::int64_t* v : {&m.length, &m.fadeIn, &m.fadeOut})
+            h.hold(*v, std::int64_t(0), longestClip, "the music's length");
         h.hold(m.gain, 0.0, loudestGain, "the music's volume");
         if (!m.tempo) continue;
         h.hold(m.tempo->beatsPerMinute, 10.0, 1000.0, "the tempo");

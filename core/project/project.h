@@ -100,8 +100,8 @@ struct Clip {
     double gain = 1;
     bool muted = false;
     bool deinterlace = true; // makes whole pictures where the media is interlaced
-    Stack drift;           // incoming side, counted from the clip's first frame
-    Transition transition; // at the cut before this clip
+    Stack drift;             // incoming side, counted from the clip's first frame
+    Transition transition;   // at the cut before this clip
     bool isGap() const { return mediaId.empty(); }
     bool operator==(const Clip&) const = default;
 };
@@ -178,7 +178,7 @@ std::vector<std::int64_t> clipStarts(const Project& project);
 
 /// Where the clips of a reel lie, for who asks for many frames of it.
 struct ReelIndex {
-    std::vector<std::int64_t> starts;          // as clipStarts
+    std::vector<std::int64_t> starts;           // as clipStarts
     std::int64_t mostBefore = 0, mostAfter = 0; // of all overlaps
 };
 ReelIndex reelIndex(const Project& project);

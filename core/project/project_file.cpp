@@ -82,7 +82,8 @@ Output projectOutput(const Project& project, bool force) {
 
 Expected<void> saveProject(const Project& project, const fs::path& path) {
     // What is saved can be opened: whatever made it, it is held to what a file may say.
-    return writeFileAtomically(path, jsonText(toJson(withinLimits(project), fs::absolute(path).parent_path()), 1) + "\n");
+    return writeFileAtomically(path,
+                               jsonText(toJson(withinLimits(project), fs::absolute(path).parent_path()), 1) + "\n");
 }
 
 } // namespace virga

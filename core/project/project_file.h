@@ -20,8 +20,8 @@ std::map<std::filesystem::path, std::filesystem::path> findNear(const std::vecto
 /// What saving a project may replace: another project (with `force` anything), none of its own files.
 Output projectOutput(const Project& project, bool force = false);
 
-/// Holds the project to the limits of limits.h first. Asks nobody; see mayWrite. Errors: WriteFailed; then the old file is
-/// untouched.
+/// Holds the project to the limits of limits.h first. Asks nobody; see mayWrite. Errors: WriteFailed; then the old file
+/// is untouched.
 Expected<void> saveProject(const Project& project, const std::filesystem::path& path);
 
 } // namespace virga

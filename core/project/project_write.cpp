@@ -129,7 +129,8 @@ bool isUtf8(const std::string& text) {
 std::string pathBytes(const std::string& path) {
     if (isUtf8(path)) return {};
     std::string text;
-    for (const unsigned char c : path) text += c < 0x20 || c > 0x7e || c == '%' ? fmt::format("%{:02X}", c) : std::string(1, char(c));
+    for (const unsigned char c : path)
+        text += c < 0x20 || c > 0x7e || c == '%' ? fmt::format("%{:02X}", c) : std::string(1, char(c));
     return text;
 }
 

@@ -22,8 +22,8 @@ struct Rgba16 {
     bool operator==(const Rgba16&) const = default;
 };
 
-/// 16-bit code values by the sRGB curve with room beyond black and white, as limited range has it: `deepBlack` is black,
-/// `deepWhite` white. Frames for export; colour is over black.
+/// 16-bit code values by the sRGB curve with room beyond black and white, as limited range has it: `deepBlack` is
+/// black, `deepWhite` white. Frames for export; colour is over black.
 struct Deep16 {
     std::uint16_t r = 0, g = 0, b = 0, a = 0;
     bool operator==(const Deep16&) const = default;

@@ -79,8 +79,8 @@ LinearF sampleReference(const Pyramid& source, Edges edges, std::span<const Scre
                 const auto& level = source.level(k);
                 const double su = double(level.width()) / source.size().width;
                 const double sv = double(level.height()) / source.size().height;
-                addBilinear(level, edges, {p.x * su, p.y * sv}, {std::max(step.x, 1.0) * su, std::max(step.y, 1.0) * sv},
-                            share, sum);
+                addBilinear(level, edges, {p.x * su, p.y * sv},
+                            {std::max(step.x, 1.0) * su, std::max(step.y, 1.0) * sv}, share, sum);
             }
         }
     }

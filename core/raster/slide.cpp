@@ -149,9 +149,9 @@ void addLevel(const Pyramid& source, int k, Edges edges, const Slide& slide, Til
     const Places places(first, last - first, vertical ? level.height() : level.width(), step1, edges);
     std::vector<Pair> pairs;
     for (int j = 0; j < breadth; ++j) {
-        const Between two = betweenAt(acrossStart + ((vertical ? tile.x : tile.y) + j + 0.5) * acrossStep,
-                                      std::max(std::abs(acrossStep), across),
-                                      vertical ? level.width() : level.height(), edges);
+        const Between two =
+            betweenAt(acrossStart + ((vertical ? tile.x : tile.y) + j + 0.5) * acrossStep,
+                      std::max(std::abs(acrossStep), across), vertical ? level.width() : level.height(), edges);
         pairs.push_back({level.row(0) + two.a * lineStep, level.row(0) + two.b * lineStep, two.wa * 4, two.wb * 4});
     }
     Lines lines;

@@ -109,10 +109,11 @@ LightTable::LightTable(const SourceLight& light) : m_light(light), m_linear(6553
         for (std::size_t c = 0; c < 3; ++c) m_matrix[r][c] = float(matrix[r][c]);
     for (int i = 0; i < 65536; ++i) {
         const double code = double(i - deepBlack) / (deepWhite - deepBlack);
-        m_linear[std::size_t(i)] = float(light.transfer == Transfer::Pq      ? lightFromPq(code)
-                                         : light.transfer == Transfer::Hlg   ? sceneFromHlg(code)
-                                         : light.transfer == Transfer::Power ? std::pow(std::max(code, 0.0), light.power)
-                                                                             : linearFromCode(code));
+        m_linear[std::size_t(i)] =
+            float(light.transfer == Transfer::Pq      ? lightFromPq(code)
+                  : light.transfer == Transfer::Hlg   ? sceneFromHlg(code)
+                  : light.transfer == Transfer::Power ? std::pow(std::max(code, 0.0), light.power)
+                                                      : linearFromCode(code));
     }
     if (!light.isHdr()) return;
     const double peak = std::clamp(light.peak, 100.0, pqPeak);

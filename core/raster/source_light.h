@@ -24,8 +24,8 @@ enum class Transfer {
 struct SourceLight {
     Primaries primaries = Primaries::Bt709;
     Transfer transfer = Transfer::Srgb;
-    double power = 1;    // of Transfer::Power
-    double peak = 1000;  // cd/m², the brightest of the footage; HLG and PQ
+    double power = 1;   // of Transfer::Power
+    double peak = 1000; // cd/m², the brightest of the footage; HLG and PQ
     bool isPlain() const { return primaries == Primaries::Bt709 && transfer == Transfer::Srgb; }
     bool isHdr() const { return transfer == Transfer::Hlg || transfer == Transfer::Pq; }
     bool operator==(const SourceLight&) const = default;
@@ -60,8 +60,8 @@ public:
 
 private:
     SourceLight m_light;
-    std::vector<float> m_linear;        // by code value; HDR: scene light (HLG) or cd/m² (PQ)
-    std::vector<float> m_gain, m_ootf;  // by the fourth root of a light's share of the highest
+    std::vector<float> m_linear;       // by code value; HDR: scene light (HLG) or cd/m² (PQ)
+    std::vector<float> m_gain, m_ootf; // by the fourth root of a light's share of the highest
     std::array<std::array<float, 3>, 3> m_matrix{};
     float m_highest = 1;
 };

@@ -174,7 +174,8 @@ void encodeRow(const LinearF* from, Deep16* to, int count) {
 namespace {
 
 // Stored pixels: by tables where they are opaque, else as floats.
-template <typename Pixel, typename Channel, Channel opaque> void encodeStored(const Linear16* from, Pixel* to, int count) {
+template <typename Pixel, typename Channel, Channel opaque>
+void encodeStored(const Linear16* from, Pixel* to, int count) {
     static const auto codes = [] {
         auto made = std::make_unique<std::array<Channel, linearOne + 1>>();
         for (int v = 0; v <= linearOne; ++v) {

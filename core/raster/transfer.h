@@ -4,8 +4,8 @@
 
 namespace virga {
 
-/// Linear light of a code value, where 0 is black and 1 is white; and back. The curve goes on above 1, and below 0 as its
-/// own mirror image.
+/// Linear light of a code value, where 0 is black and 1 is white; and back. The curve goes on above 1, and below 0 as
+/// its own mirror image.
 double linearFromCode(double code);
 double codeFromLinear(double linear);
 

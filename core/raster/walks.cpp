@@ -146,8 +146,8 @@ struct Placed {
         walk.lowU = kept(-double(n) * level.width() - off.x), walk.highU = kept((n + 1.0) * level.width() - off.x);
         walk.lowV = kept(-double(n) * level.height() - off.y), walk.highV = kept((n + 1.0) * level.height() - off.y);
     }
-    // An edge ends within a pixel of the screen or, where the source is enlarged, of the source, in whatever level it is
-    // sampled: by how far u and v change over a pixel of the screen.
+    // An edge ends within a pixel of the screen or, where the source is enlarged, of the source, in whatever level it
+    // is sampled: by how far u and v change over a pixel of the screen.
     void sharpen(Walk& walk, double ux, double uy, double vx, double vy) const {
         const auto ramp = [](double least, double x, double y) {
             return float(1 / std::clamp(std::hypot(x, y), least, 1e6));

@@ -19,7 +19,7 @@ struct Part {
     Rational speed = 1;
     double gain = 1;
     std::int64_t fadeIn = fade, fadeOut = fade; // in samples; 0 where the same sound goes on
-    double gainBefore = 0; // of the part that this one goes on from
+    double gainBefore = 0;                      // of the part that this one goes on from
 
     // Fades of equal power: two overlapping sounds stay equally loud together (common practice).
     float gainAt(std::int64_t sample) const {
@@ -134,8 +134,7 @@ Mix mixSound(const Project& project, std::int64_t from, std::int64_t to, SoundPo
     const auto first = sampleOfFrame(from, project.settings.rate),
                last = sampleOfFrame(std::max(from, to), project.settings.rate);
     Mix mix;
-    mix.stereo =
-        limited(sumOf(project, first - limiterReach, last + limiterReach, pool, problems, cancel), &mix.gain);
+    mix.stereo = limited(sumOf(project, first - limiterReach, last + limiterReach, pool, problems, cancel), &mix.gain);
     return mix;
 }
 

@@ -25,8 +25,8 @@ struct ExportSettings {
 
 struct ExportReport {
     std::int64_t frames = 0;
-    double seconds = 0;          // it took
-    std::size_t mostBytes = 0;   // of memory that it was to need, beside what the pool keeps for later
+    double seconds = 0;             // it took
+    std::size_t mostBytes = 0;      // of memory that it was to need, beside what the pool keeps for later
     std::vector<Error> problems;    // sound that could not be read
     std::vector<std::string> notes; // what a person should know of the result, each one sentence without a full stop
 };

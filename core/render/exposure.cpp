@@ -62,8 +62,8 @@ Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, cons
         return std::vector<SourcePool::Shown>{{std::move(*picture), 0, 1}};
     }
     // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
-    const Rational from = layer.sourceTime +
-                          framesOf(std::max(0.0, layer.shutter.open - double(layer.frame))) * layer.sourcePerFrame;
+    const Rational from =
+        layer.sourceTime + framesOf(std::max(0.0, layer.shutter.open - double(layer.frame))) * layer.sourcePerFrame;
     const Rational to = from + framesOf(layer.shutter.close - layer.shutter.open) * layer.sourcePerFrame;
     return pool.exposed(path, from, to, most, look);
 }

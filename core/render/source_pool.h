@@ -55,7 +55,7 @@ private:
         std::optional<Error> error;
         std::uint64_t generation = 0, lastUsed = 0;
     };
-    static constexpr std::size_t mostOpen = 32; // files kept open: each has a decoder with its threads
+    static constexpr std::size_t mostOpen = 32;             // files kept open: each has a decoder with its threads
     using FileKey = std::pair<std::filesystem::path, bool>; // and whether it is deinterlaced
     std::shared_ptr<OpenFile> fileFor(const FileKey& key);
     Expected<const VideoReader*> opened(const FileKey& key, OpenFile& file);

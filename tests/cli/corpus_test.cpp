@@ -1,5 +1,6 @@
-// Files that once ended Virga, or were lost by it: each told in words, with the right exit code, in time, and nothing of the
-// user's replaced. tests/corpus/cases.txt lists the small ones; here are also those that are large, or no files at all.
+// Files that once ended Virga, or were lost by it: each told in words, with the right exit code, in time, and nothing
+// of the user's replaced. tests/corpus/cases.txt lists the small ones; here are also those that are large, or no files
+// at all.
 #include <chrono>
 #include <csignal>
 #include <fstream>
@@ -42,12 +43,13 @@ protected:
     // In the folder, at most 20 s and 4 GB.
     Ran run(const std::string& arguments) {
         const auto began = std::chrono::steady_clock::now();
-        const Ran ran = runProgram("cd '" + m_folder.path().string() + "' && ulimit -v 4000000 && timeout -k 1 20 " + program +
-                                   " " + arguments);
+        const Ran ran = runProgram("cd '" + m_folder.path().string() + "' && ulimit -v 4000000 && timeout -k 1 20 " +
+                                   program + " " + arguments);
         EXPECT_LT(std::chrono::steady_clock::now() - began, std::chrono::seconds(20)) << arguments;
         EXPECT_TRUE(ran.code >= 0 && ran.code <= 2) << arguments << ": " << ran.code << ran.err;
         for (const std::string* text : {&ran.out, &ran.err})
-            for (const unsigned char c : *text) EXPECT_TRUE(c >= 0x20 || c == '\n' || c == '\r') << arguments << ": byte " << int(c);
+            for (const unsigned char c : *text)
+                EXPECT_TRUE(c >= 0x20 || c == '\n' || c == '\r') << arguments << ": byte " << int(c);
         return ran;
     }
     void refuses(const std::string& arguments, const std::string& words) {
@@ -61,7 +63,9 @@ protected:
             if (entry.is_regular_file()) all[entry.path().filename().string()] = bytesOf(entry.path());
         return all;
     }
-    void put(const std::string& name, const std::string& text) { std::ofstream(m_folder / name, std::ios::binary) << text; }
+    void put(const std::string& name, const std::string& text) {
+        std::ofstream(m_folder / name, std::ios::binary) << text;
+    }
     TemporaryFolder m_folder;
 };
 
@@ -84,13 +88,15 @@ TEST_F(Corpus, EveryCaseIsToldAndNothingIsLost) {
         for (const auto& [name, bytes] : contents()) {
             const auto was = before.find(name);
             if (name.starts_with("out")) {
-                if (ran.code == 0 && name.ends_with("irga")) EXPECT_LE(run("check " + name).code, 1) << "what it made opens";
+                if (ran.code == 0 && name.ends_with("irga"))
+                    EXPECT_LE(run("check " + name).code, 1) << "what it made opens";
                 fs::remove(m_folder / name);
                 continue;
             }
             ASSERT_TRUE(was != before.end()) << name << " is new";
             // A project may be replaced by convert, which was asked to.
-            if (!trimmed(command).ends_with(name) || ran.code != 0) EXPECT_EQ(bytes, was->second) << name << " was changed";
+            if (!trimmed(command).ends_with(name) || ran.code != 0)
+                EXPECT_EQ(bytes, was->second) << name << " was changed";
         }
         fs::copy_file(VIRGA_SOURCE_DIR "/tests/corpus/extra-channels.virga", m_folder / "extra-channels.virga",
                       fs::copy_options::overwrite_existing);
@@ -146,7 +152,8 @@ TEST_F(Corpus, ManyReelsAndManyClipsTakeNoLongerThanTheyMust) {
     for (int i = 0; i < 8000; ++i) {
         char line[120];
         const int a = i % 60, m = i / 60 % 60, h = i / 3600;
-        std::snprintf(line, sizeof line, "%03d  R%05d   V     C        00:00:00:00 00:00:01:00 %02d:%02d:%02d:00 %02d:%02d:%02d:00\n",
+        std::snprintf(line, sizeof line,
+                      "%03d  R%05d   V     C        00:00:00:00 00:00:01:00 %02d:%02d:%02d:00 %02d:%02d:%02d:00\n",
                       i % 1000, i, 1 + h, m, a, 1 + (i + 1) / 3600, (i + 1) / 60 % 60, (i + 1) % 60);
         list += line;
     }
@@ -158,10 +165,13 @@ TEST_F(Corpus, ManyReelsAndManyClipsTakeNoLongerThanTheyMust) {
     for (int i = 0; i < 3000; ++i)
         clips += (i ? "," : "") + std::string("{\"id\":\"c") + std::to_string(i) +
                  "\",\"media\":\"\",\"length\":25,\"transition\":{\"moves\":[{\"id\":\"v" + std::to_string(i) +
-                 "\",\"kind\":\"zoom\",\"channels\":[{\"name\":\"factor\",\"outgoing\":[{\"time\":-5,\"value\":1},{\"time\":1,\"value\":2}],"
+                 "\",\"kind\":\"zoom\",\"channels\":[{\"name\":\"factor\",\"outgoing\":[{\"time\":-5,\"value\":1},{"
+                 "\"time\":1,\"value\":2}],"
                  "\"incoming\":[{\"time\":-1,\"value\":0.6},{\"time\":8,\"value\":1}]}]}]}}";
-    put("many.virga", "{\"format\":\"virga-project\",\"version\":2,\"settings\":{\"width\":1280,\"height\":720,\"rate\":\"25\"},\"media\":[],"
-                      "\"reel\":[" + clips + "]}");
+    put("many.virga", "{\"format\":\"virga-project\",\"version\":2,\"settings\":{\"width\":1280,\"height\":720,"
+                      "\"rate\":\"25\"},\"media\":[],"
+                      "\"reel\":[" +
+                          clips + "]}");
     EXPECT_EQ(run("check many.virga").code, 1);
 }
 
@@ -202,11 +212,12 @@ TEST_F(Corpus, NoCommandLineReplacesAnInput) {
     fs::create_hard_link(m_folder / "a.mp4", m_folder / "same.mp4");
     const auto before = contents();
     for (const std::string arguments :
-         {"make a.mp4 b.mp4 c.avi", "make a.mp4 a.mp4", "make b.mp4 a.mp4", "make p_0003.png a.mp4", "make c.avi a.mp4 --force",
-          "convert p.virga a.mp4", "convert p.virga p.virga", "convert p.otio a.mp4", "convert p.virga c.avi --force",
-          "render p.virga -o p.virga", "render p.virga -o a.mp4", "render p.virga -o ./a.mp4", "render p.virga -o same.mp4",
-          "render p.virga -o other.mp4", "render p.virga -o p_0003.png", "render p.virga -o b.mp4 --frames 0-2",
-          "make p_0001.png 'p_[0001-0020].png'", "convert p.otio p.otio"}) {
+         {"make a.mp4 b.mp4 c.avi", "make a.mp4 a.mp4", "make b.mp4 a.mp4", "make p_0003.png a.mp4",
+          "make c.avi a.mp4 --force", "convert p.virga a.mp4", "convert p.virga p.virga", "convert p.otio a.mp4",
+          "convert p.virga c.avi --force", "render p.virga -o p.virga", "render p.virga -o a.mp4",
+          "render p.virga -o ./a.mp4", "render p.virga -o same.mp4", "render p.virga -o other.mp4",
+          "render p.virga -o p_0003.png", "render p.virga -o b.mp4 --frames 0-2", "make p_0001.png 'p_[0001-0020].png'",
+          "convert p.otio p.otio"}) {
         const Ran ran = run(arguments);
         EXPECT_EQ(ran.code, 2) << arguments;
         EXPECT_FALSE(ran.err.empty()) << arguments;
@@ -222,7 +233,8 @@ TEST_F(Corpus, AnEndedExportLeavesNoPartFile) {
     ASSERT_EQ(run("make p.virga a.mp4 a.mp4").code, 0);
     const auto parts = [&] {
         int n = 0;
-        for (const auto& e : fs::directory_iterator(m_folder.path())) n += e.path().filename().string().find(".part") != std::string::npos;
+        for (const auto& e : fs::directory_iterator(m_folder.path()))
+            n += e.path().filename().string().find(".part") != std::string::npos;
         return n;
     };
     for (const int signal : {SIGTERM, SIGHUP, SIGKILL}) {
@@ -246,10 +258,11 @@ TEST_F(Corpus, AnEndedExportLeavesNoPartFile) {
 
 // Too little memory for a picture: told, and nobody waits for ever.
 TEST_F(Corpus, RefusedMemoryIsAnError) {
-    ASSERT_TRUE(ffmpeg("-f lavfi -i color=c=gray:s=12000x12000 -frames:v 1 -pix_fmt gray " + (m_folder / "huge.png").string()));
+    ASSERT_TRUE(
+        ffmpeg("-f lavfi -i color=c=gray:s=12000x12000 -frames:v 1 -pix_fmt gray " + (m_folder / "huge.png").string()));
     ASSERT_EQ(run("make p.virga huge.png huge.png --length 3 --size 640x360").code, 0);
-    const Ran ran = runProgram("cd '" + m_folder.path().string() + "' && ulimit -v 1500000 && timeout -k 1 20 " + program +
-                               " render p.virga -o out.mp4 -q");
+    const Ran ran = runProgram("cd '" + m_folder.path().string() + "' && ulimit -v 1500000 && timeout -k 1 20 " +
+                               program + " render p.virga -o out.mp4 -q");
     EXPECT_EQ(ran.code, 2) << ran.out << ran.err;
     EXPECT_NE(ran.err.find("memory"), std::string::npos) << ran.err;
     EXPECT_FALSE(fs::exists(m_folder / "out.mp4"));

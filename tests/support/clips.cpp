@@ -12,9 +12,9 @@
 
 #include "core/media/audio_reader.h"
 #include "core/media/encoder.h"
+#include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "tests/support/pictures.h"
-#include "core/raster/kept_light.h"
 
 namespace virga::test {
 

@@ -4,8 +4,8 @@
 #include <gtest/gtest.h>
 #include <random>
 
-#include "core/raster/transfer.h"
 #include "core/raster/kept_light.h"
+#include "core/raster/transfer.h"
 #include "tests/support/clips.h"
 
 namespace virga {
@@ -51,9 +51,7 @@ Image<Linear16> linear(const Image<Rgba8>& picture) {
     for (int y = 0; y < picture.height(); ++y)
         for (int x = 0; x < picture.width(); ++x) {
             const Rgba8 p = picture.at(x, y);
-            const auto light = [](std::uint8_t v) {
-                return keptOf(std::pow(v / 255.0, 2.2));
-            };
+            const auto light = [](std::uint8_t v) { return keptOf(std::pow(v / 255.0, 2.2)); };
             out.at(x, y) = {light(p.r), light(p.g), light(p.b), linearOne};
         }
     return out;

@@ -180,14 +180,14 @@ TEST(Colour, NoMachineGivesAnotherPicture) {
     EXPECT_LE(worst, 1);
 }
 
-// Wide primaries against zimg's conversion, through FFmpeg's zscale filter. Both take the curve of the file's own transfer
-// for the light; it is sRGB here, so that nothing but the primaries differs.
+// Wide primaries against zimg's conversion, through FFmpeg's zscale filter. Both take the curve of the file's own
+// transfer for the light; it is sRGB here, so that nothing but the primaries differs.
 TEST(Colour, WidePrimariesAreConvertedAsZimgDoes) {
     TemporaryFolder folder;
     for (const char* primaries : {"bt2020", "smpte432"}) {
         const auto wide = folder / (std::string(primaries) + ".mkv"), narrow = folder / "narrow.png";
-        const std::string marks = std::string("setparams=color_primaries=") + primaries +
-                                  ":color_trc=iec61966-2-1:colorspace=bt709:range=tv";
+        const std::string marks =
+            std::string("setparams=color_primaries=") + primaries + ":color_trc=iec61966-2-1:colorspace=bt709:range=tv";
         ASSERT_TRUE(ffmpeg("-f lavfi -i \"gradients=s=128x96:c0=0x405060:c1=0xa09080:n=2:d=0.1:speed=0.00001\" -vf "
                            "\"format=yuv444p10le," +
                            marks + "\" -c:v ffv1 " + wide.string()));
@@ -223,8 +223,9 @@ TEST(Colour, HdrFootageIsToneMappedAndTold) {
         const int levels[] = {64, int(64 + 876 * white), int(64 + 876 * (white == 0.75 ? 1 : 0.7518))};
         ASSERT_TRUE(ffmpeg("-f lavfi -i color=c=black:s=96x32:d=0.1,format=yuv420p10le,geq=lum='if(lt(X\\,32)\\," +
                            std::to_string(levels[0]) + "\\,if(lt(X\\,64)\\," + std::to_string(levels[1]) + "\\," +
-                           std::to_string(levels[2]) + "))':cb=512:cr=512 -vf setparams=color_primaries=bt2020:color_trc=" +
-                           trc + ":colorspace=bt2020nc:range=tv -c:v ffv1 " + path.string()));
+                           std::to_string(levels[2]) +
+                           "))':cb=512:cr=512 -vf setparams=color_primaries=bt2020:color_trc=" + trc +
+                           ":colorspace=bt2020nc:range=tv -c:v ffv1 " + path.string()));
         const auto reader = VideoReader::open(path);
         ASSERT_TRUE(reader) << describe(reader.error());
         ASSERT_EQ((*reader)->info().warnings.size(), 1u);
@@ -283,7 +284,8 @@ TEST(Colour, OddSidesLoseNothing) {
     const auto picture = (*reader)->read(0);
     ASSERT_TRUE(picture);
     EXPECT_EQ(picture->size(), (Size{101, 57}));
-    EXPECT_GT(lightOf(picture->at(100, 10).r) + lightOf(picture->at(100, 10).g) + lightOf(picture->at(100, 10).b), 0.05);
+    EXPECT_GT(lightOf(picture->at(100, 10).r) + lightOf(picture->at(100, 10).g) + lightOf(picture->at(100, 10).b),
+              0.05);
 }
 
 } // namespace

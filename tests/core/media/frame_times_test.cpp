@@ -6,7 +6,8 @@
 namespace virga {
 namespace {
 
-std::vector<std::int64_t> stampsOf(Rational rate, Rational tick, int count, const std::function<double(double)>& round) {
+std::vector<std::int64_t> stampsOf(Rational rate, Rational tick, int count,
+                                   const std::function<double(double)>& round) {
     std::vector<std::int64_t> stamps;
     for (int n = 0; n < count; ++n) stamps.push_back(std::int64_t(round(n / rate.toDouble() / tick.toDouble())));
     return stamps;

@@ -36,20 +36,32 @@ struct Codec {
 
 const std::vector<Codec>& codecs() {
     static const std::vector<Codec> all = {
-        {"H264", "-c:v libx264 -preset veryfast -crf 12 -bf 3 -g 12 -x264-params b-pyramid=normal",
-         {"mp4", "mov", "mkv", "ts", "m2ts", "avi", "flv"}, {"mkv", "flv", "ts"}},
-        {"H264open", "-c:v libx264 -preset veryfast -crf 12 -bf 3 -g 12 -x264-params open-gop=1",
-         {"mp4", "mov", "mkv", "ts", "m2ts", "avi", "flv"}, {}},
-        {"H264intraRefresh", "-c:v libx264 -preset veryfast -crf 12 -x264-params intra-refresh=1:keyint=16:bframes=0",
-         {"mp4", "mkv", "ts", "flv"}, {}},
-        {"H265", "-c:v libx265 -preset ultrafast -x265-params crf=12:bframes=3:keyint=12:log-level=none:open-gop=1",
-         {"mp4", "mov", "mkv", "ts", "m2ts"}, {}},
+        {"H264",
+         "-c:v libx264 -preset veryfast -crf 12 -bf 3 -g 12 -x264-params b-pyramid=normal",
+         {"mp4", "mov", "mkv", "ts", "m2ts", "avi", "flv"},
+         {"mkv", "flv", "ts"}},
+        {"H264open",
+         "-c:v libx264 -preset veryfast -crf 12 -bf 3 -g 12 -x264-params open-gop=1",
+         {"mp4", "mov", "mkv", "ts", "m2ts", "avi", "flv"},
+         {}},
+        {"H264intraRefresh",
+         "-c:v libx264 -preset veryfast -crf 12 -x264-params intra-refresh=1:keyint=16:bframes=0",
+         {"mp4", "mkv", "ts", "flv"},
+         {}},
+        {"H265",
+         "-c:v libx265 -preset ultrafast -x265-params crf=12:bframes=3:keyint=12:log-level=none:open-gop=1",
+         {"mp4", "mov", "mkv", "ts", "m2ts"},
+         {}},
         {"MPEG2", "-c:v mpeg2video -q:v 3 -bf 2 -g 12", {"mpg", "ts", "m2ts", "mkv", "mp4", "mov", "avi"}, {"mpg"}},
         {"MPEG4", "-c:v mpeg4 -q:v 3 -bf 2 -g 12", {"mp4", "mov", "avi", "mkv"}, {}},
-        {"VP8", "-c:v libvpx -b:v 2M -deadline realtime -cpu-used 8 -auto-alt-ref 1 -lag-in-frames 12 -g 12",
-         {"webm", "mkv", "avi"}, {"webm"}},
-        {"VP9", "-c:v libvpx-vp9 -b:v 2M -deadline realtime -cpu-used 8 -auto-alt-ref 1 -lag-in-frames 12 -g 12",
-         {"webm", "mkv", "mp4"}, {}},
+        {"VP8",
+         "-c:v libvpx -b:v 2M -deadline realtime -cpu-used 8 -auto-alt-ref 1 -lag-in-frames 12 -g 12",
+         {"webm", "mkv", "avi"},
+         {"webm"}},
+        {"VP9",
+         "-c:v libvpx-vp9 -b:v 2M -deadline realtime -cpu-used 8 -auto-alt-ref 1 -lag-in-frames 12 -g 12",
+         {"webm", "mkv", "mp4"},
+         {}},
         {"AV1", "-c:v libaom-av1 -b:v 2M -usage realtime -cpu-used 8 -g 12", {"webm", "mkv", "mp4"}, {}},
         {"ProRes", "-c:v prores_ks -profile:v 1", {"mov", "mkv"}, {}},
         {"FFV1", "-c:v ffv1 -g 1", {"mkv", "avi", "mov"}, {}},
@@ -117,7 +129,9 @@ protected:
         ASSERT_TRUE(writeWav(m_folder / "clicks.wav", soundOfBursts()));
     }
     bool make(const Codec& codec, const std::string& container, Rational rate, const fs::path& to) {
-        const char* const format = codec.name == "ProRes" ? "yuv422p10le" : codec.name == "MJPEG" ? "yuvj420p" : "yuv420p";
+        const char* const format = codec.name == "ProRes"  ? "yuv422p10le"
+                                   : codec.name == "MJPEG" ? "yuvj420p"
+                                                           : "yuv420p";
         return ffmpeg(fmt::format("-f rawvideo -pix_fmt rgba -s {}x{} -framerate {} -i {} -i {} -map 0:v -map 1:a "
                                   "-pix_fmt {} {} {} {} -threads 1 {}",
                                   size.width, size.height, toText(rate), (m_folder / "raw").string(),

@@ -32,9 +32,9 @@ TEST(Orientation, ExifTagsPutRowsAndColumnsWhereTheTableSays) {
         int tag;
         const char *row0, *column0;
     };
-    for (const Row& r : {Row{1, "top", "left"}, Row{2, "top", "right"}, Row{3, "bottom", "right"},
-                         Row{4, "bottom", "left"}, Row{5, "left", "top"}, Row{6, "right", "top"},
-                         Row{7, "right", "bottom"}, Row{8, "left", "bottom"}}) {
+    for (const Row& r :
+         {Row{1, "top", "left"}, Row{2, "top", "right"}, Row{3, "bottom", "right"}, Row{4, "bottom", "left"},
+          Row{5, "left", "top"}, Row{6, "right", "top"}, Row{7, "right", "bottom"}, Row{8, "left", "bottom"}}) {
         const auto seen = upright(marked(7, 5), orientationOfExif(r.tag));
         EXPECT_EQ(seen.width(), r.tag < 5 ? 7 : 5);
         const auto edge = [&](std::string_view side, auto isOn) {
@@ -85,9 +85,42 @@ TEST(Orientation, PhotographsAreLaidAsTheirTagSays) {
     std::ifstream in(folder / "flat.jpg", std::ios::binary);
     const std::string flat(std::istreambuf_iterator<char>(in), {});
     for (int tag = 1; tag <= 8; ++tag) {
-        const unsigned char app1[] = {0xff, 0xe1, 0, 34, 'E', 'x', 'i', 'f', 0, 0, 'I', 'I', 42, 0, 8, 0, 0, 0,
-                                      1,    0,    0x12, 1, 3, 0, 1, 0, 0, 0, static_cast<unsigned char>(tag), 0, 0, 0,
-                                      0,    0,    0,    0};
+        const unsigned char app1[] = {0xff,
+                                      0xe1,
+                                      0,
+                                      34,
+                                      'E',
+                                      'x',
+                                      'i',
+                                      'f',
+                                      0,
+                                      0,
+                                      'I',
+                                      'I',
+                                      42,
+                                      0,
+                                      8,
+                                      0,
+                                      0,
+                                      0,
+                                      1,
+                                      0,
+                                      0x12,
+                                      1,
+                                      3,
+                                      0,
+                                      1,
+                                      0,
+                                      0,
+                                      0,
+                                      static_cast<unsigned char>(tag),
+                                      0,
+                                      0,
+                                      0,
+                                      0,
+                                      0,
+                                      0,
+                                      0};
         const auto path = folder / ("t" + std::to_string(tag) + ".jpg");
         std::ofstream out(path, std::ios::binary);
         out << flat.substr(0, 2) << std::string(reinterpret_cast<const char*>(app1), sizeof app1) << flat.substr(2);
@@ -97,7 +130,8 @@ TEST(Orientation, PhotographsAreLaidAsTheirTagSays) {
         EXPECT_EQ((*reader)->info().video->orientation, orientationOfExif(tag));
         const auto picture = (*reader)->read(0);
         ASSERT_TRUE(picture);
-        const bool right = tag == 2 || tag == 3 || tag == 6 || tag == 7, low = tag == 3 || tag == 4 || tag == 7 || tag == 8;
+        const bool right = tag == 2 || tag == 3 || tag == 6 || tag == 7,
+                   low = tag == 3 || tag == 4 || tag == 7 || tag == 8;
         const int w = picture->width(), h = picture->height();
         EXPECT_EQ(w, tag < 5 ? 64 : 48);
         EXPECT_GT(lightOf(picture->at(right ? w - 4 : 3, low ? h - 4 : 3).g), 0.8) << tag;

@@ -1,6 +1,6 @@
-// Real files against FFmpeg's own decoder: the pictures that `ffmpeg -f framemd5` lists, in that order, are the ones that
-// come out here, forwards, anywhere and backwards. VIRGA_REAL_FOOTAGE names a folder of files (tools/check_real_footage
-// fills one from Debian packages); without it there is nothing to compare.
+// Real files against FFmpeg's own decoder: the pictures that `ffmpeg -f framemd5` lists, in that order, are the ones
+// that come out here, forwards, anywhere and backwards. VIRGA_REAL_FOOTAGE names a folder of files
+// (tools/check_real_footage fills one from Debian packages); without it there is nothing to compare.
 #include <cstdlib>
 #include <fstream>
 #include <gtest/gtest.h>

@@ -75,8 +75,8 @@ TEST_F(Sound, PiecesFromACoarseClockJoin) {
     for (const char* name : {"t.mkv", "t.flv", "t.webm"}) {
         const std::string kind(name);
         const auto codec = kind == "t.mkv" ? "flac" : kind == "t.flv" ? "aac -b:a 256k" : "libvorbis -q:a 9";
-        ASSERT_TRUE(ffmpeg("-f lavfi -i sine=f=997:r=48000:d=13 -ac 2 -c:a " + std::string(codec) + " " +
-                           at(name).string()));
+        ASSERT_TRUE(
+            ffmpeg("-f lavfi -i sine=f=997:r=48000:d=13 -ac 2 -c:a " + std::string(codec) + " " + at(name).string()));
         const auto whole = read(at(name), 0, 13);
         std::vector<float> pieces;
         auto reader = AudioReader::open(at(name));
@@ -93,7 +93,8 @@ TEST_F(Sound, PiecesFromACoarseClockJoin) {
             for (int i = 0; i < 4800; ++i) {
                 const auto n = std::size_t((part ? 11 : 1) * audioRate + i);
                 const double phase = 2 * std::numbers::pi * 997 * double(n) / audioRate;
-                sine[part] += double(whole[2 * n]) * std::sin(phase), cosine[part] += double(whole[2 * n]) * std::cos(phase);
+                sine[part] += double(whole[2 * n]) * std::sin(phase),
+                    cosine[part] += double(whole[2 * n]) * std::cos(phase);
             }
         const double drift = std::atan2(cosine[1], sine[1]) - std::atan2(cosine[0], sine[0]);
         EXPECT_NEAR(std::remainder(drift, 2 * std::numbers::pi) / (2 * std::numbers::pi * 997) * audioRate, 0, 0.1)
@@ -110,9 +111,10 @@ TEST_F(Sound, PiecesFromACoarseClockJoin) {
 // Recommendation ITU-R BT.775-3, annex 4: L' = L + 0.7071 C + 0.7071 Ls; the bass channel is left out. FFmpeg's pan
 // filter with the same numbers is the reference.
 TEST_F(Sound, MoreChannelsAreFoldedByBs775) {
-    ASSERT_TRUE(ffmpeg("-f lavfi -i \"aevalsrc=0.2*sin(440*2*PI*t)|0.2*sin(550*2*PI*t)|0.2*sin(660*2*PI*t)|0.2*sin(70*2*PI*"
-                       "t)|0.2*sin(880*2*PI*t)|0.2*sin(990*2*PI*t):c=5.1:s=48000:d=2\" -c:a pcm_s16le " +
-                       at("six.wav").string()));
+    ASSERT_TRUE(
+        ffmpeg("-f lavfi -i \"aevalsrc=0.2*sin(440*2*PI*t)|0.2*sin(550*2*PI*t)|0.2*sin(660*2*PI*t)|0.2*sin(70*2*PI*"
+               "t)|0.2*sin(880*2*PI*t)|0.2*sin(990*2*PI*t):c=5.1:s=48000:d=2\" -c:a pcm_s16le " +
+               at("six.wav").string()));
     const auto want = byFfmpeg(at("six.wav"), "pan=stereo|FL=FL+0.7071*FC+0.7071*BL|FR=FR+0.7071*FC+0.7071*BR");
     const auto got = read(at("six.wav"), 0, 2);
     EXPECT_LT(worst(got, want, 0, got.size()), 1e-4);
@@ -121,8 +123,8 @@ TEST_F(Sound, MoreChannelsAreFoldedByBs775) {
 
 TEST_F(Sound, MonoIsAsLoudOnBothSides) {
     for (const char* format : {"pcm_s16le", "pcm_f32le", "pcm_s24le"}) {
-        ASSERT_TRUE(ffmpeg("-f lavfi -i \"aevalsrc=0.5*sin(1000*2*PI*t):s=48000:d=1\" -c:a " + std::string(format) + " " +
-                           at("mono.wav").string()));
+        ASSERT_TRUE(ffmpeg("-f lavfi -i \"aevalsrc=0.5*sin(1000*2*PI*t):s=48000:d=1\" -c:a " + std::string(format) +
+                           " " + at("mono.wav").string()));
         const auto got = read(at("mono.wav"), 0, 1);
         const auto want = byFfmpeg(at("mono.wav"), "pan=stereo|FL=FC|FR=FC");
         EXPECT_LT(worst(got, want, 0, got.size()), 1e-4) << format;

@@ -90,8 +90,8 @@ TEST_F(Reader, TurnsPicturesUpright) {
         double sum = 0;
         for (int y = 0; y < want->height(); ++y)
             for (int x = 0; x < want->width(); ++x)
-                sum += std::abs(codeFromLinear(lightOf(picture->at(x, y).g)) -
-                                codeFromLinear(lightOf(want->at(x, y).g)));
+                sum +=
+                    std::abs(codeFromLinear(lightOf(picture->at(x, y).g)) - codeFromLinear(lightOf(want->at(x, y).g)));
         EXPECT_LT(255 * sum / (320 * 180), 4) << note;
     }
 }

@@ -39,7 +39,9 @@ public:
         return some[m_random() % 8];
     }
     Rational fraction() { return {whole() / 3 + 1, std::max<std::int64_t>(1, std::abs(whole() / 5))}; }
-    std::string text() { return std::string(m_random() % 3 == 0 ? 9000 : m_random() % 20, m_random() % 2 ? 'a' : '\xc3'); }
+    std::string text() {
+        return std::string(m_random() % 3 == 0 ? 9000 : m_random() % 20, m_random() % 2 ? 'a' : '\xc3');
+    }
 
 private:
     std::mt19937 m_random;
@@ -66,7 +68,8 @@ TEST(Limits, WhateverIsMadeIsSavedAndOpensAgain) {
             c.transition.overlap = {wild.whole(), wild.whole()};
             for (Move& m : c.transition.moves)
                 for (Channel& ch : m.channels)
-                    for (Key& k : ch.outgoing.keys) k.time = wild.number(), k.value = wild.number(), k.leave.rise = wild.number();
+                    for (Key& k : ch.outgoing.keys)
+                        k.time = wild.number(), k.value = wild.number(), k.leave.rise = wild.number();
         }
         p.media[0].duration = wild.fraction();
         p.media[0].rate = wild.fraction();
@@ -104,7 +107,8 @@ TEST(Limits, AreTheSchemasOwn) {
     const auto at = [&](const char* pointer) { return schema.at(nlohmann::json::json_pointer(pointer)).get<double>(); };
     EXPECT_EQ(at("/definitions/clip/properties/length/maximum"), double(longestClip));
     EXPECT_EQ(at("/definitions/clip/properties/gain/maximum"), loudestGain);
-    EXPECT_EQ(at("/definitions/clip/properties/transition/properties/overlap/properties/before/maximum"), double(longestOverlap));
+    EXPECT_EQ(at("/definitions/clip/properties/transition/properties/overlap/properties/before/maximum"),
+              double(longestOverlap));
     EXPECT_EQ(at("/definitions/curve/items/properties/time/maximum"), farthestKey);
     EXPECT_EQ(at("/definitions/curve/items/properties/value/maximum"), largestValue);
     EXPECT_EQ(at("/definitions/curve/maxItems"), double(mostKeys));

@@ -2,9 +2,9 @@
 #include <gtest/gtest.h>
 
 #include "core/raster/compose.h"
+#include "core/raster/kept_light.h"
 #include "core/raster/sampler.h"
 #include "core/raster/transfer.h"
-#include "core/raster/kept_light.h"
 #include "tests/support/pictures.h"
 
 namespace virga {
@@ -111,7 +111,8 @@ TEST(Horizon, NothingLiesBeyondIt) {
                 }
                 const LinearF want =
                     sampleReference(source, EdgeFill::Mirror, {&map, 1}, {64 + x + 0.5, top + y + 0.5});
-                worst = std::max(worst, double(std::abs(codeFromLinear(lightOf(got).g) - codeFromLinear(lightOf(want).g))) * 255);
+                worst = std::max(
+                    worst, double(std::abs(codeFromLinear(lightOf(got).g) - codeFromLinear(lightOf(want).g))) * 255);
                 EXPECT_NEAR(got.a, 1, 0.02);
                 ++seen;
             }

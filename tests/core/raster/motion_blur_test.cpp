@@ -2,10 +2,10 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
+#include "core/raster/kept_light.h"
 #include "core/raster/sampler.h"
 #include "core/raster/samples_needed.h"
 #include "core/raster/transfer.h"
-#include "core/raster/kept_light.h"
 #include "tests/support/pictures.h"
 
 namespace virga {
@@ -84,9 +84,8 @@ TEST(MotionBlur, IsCloseToFiveHundredAndTwelveSamples) {
         for (int y = 0; y < tile.height; y += 5)
             for (int x = 0; x < tile.width; x += 5) {
                 const auto want = sampleReference(source, EdgeFill::Mirror, many, {tile.x + x + 0.5, tile.y + y + 0.5});
-                const double d =
-                    255 * (codeFromLinear(lightOf(block[std::size_t(y * tile.width + x)]).g) -
-                           codeFromLinear(lightOf(want).g));
+                const double d = 255 * (codeFromLinear(lightOf(block[std::size_t(y * tile.width + x)]).g) -
+                                        codeFromLinear(lightOf(want).g));
                 worst = std::max(worst, std::abs(d));
                 sum += d * d;
                 ++count;

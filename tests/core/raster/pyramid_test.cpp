@@ -4,8 +4,8 @@
 #include <gtest/gtest.h>
 #include <opencv2/imgproc.hpp>
 
-#include "core/raster/transfer.h"
 #include "core/raster/kept_light.h"
+#include "core/raster/transfer.h"
 #include "tests/support/pictures.h"
 
 namespace virga {
@@ -47,8 +47,7 @@ TEST(Pyramid, LevelOneIsOpenCvsAreaMean) {
     cv::resize(linearMat(picture), half, {64, 48}, 0, 0, cv::INTER_AREA);
     const Pyramid p = pyramidOf(picture);
     for (int y = 0; y < 48; ++y)
-        for (int x = 0; x < 64; ++x)
-            EXPECT_NEAR(lightOf(p.level(1).at(x, y).g), half.at<cv::Vec3f>(y, x)[1], 1e-4);
+        for (int x = 0; x < 64; ++x) EXPECT_NEAR(lightOf(p.level(1).at(x, y).g), half.at<cv::Vec3f>(y, x)[1], 1e-4);
 }
 
 TEST(Pyramid, IsSymmetricForOddSizes) {

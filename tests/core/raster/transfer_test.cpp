@@ -1,5 +1,5 @@
-#include "core/raster/transfer.h"
 #include "core/raster/kept_light.h"
+#include "core/raster/transfer.h"
 
 #include <cmath>
 #include <gtest/gtest.h>

@@ -8,9 +8,9 @@
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
 
+#include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "core/render/render_frame.h"
-#include "core/raster/kept_light.h"
 #include "tests/support/pictures.h"
 
 namespace virga {
@@ -107,7 +107,8 @@ TEST_P(Ways, IsCloseToFiveHundredAndTwelveSamples) {
             count += 3;
         }
     });
-    const double psnr = 10 * std::log10(double(deepWhite - deepBlack) * (deepWhite - deepBlack) * double(count) / double(sum + 1));
+    const double psnr =
+        10 * std::log10(double(deepWhite - deepBlack) * (deepWhite - deepBlack) * double(count) / double(sum + 1));
     EXPECT_GE(psnr, c.floor) << c.name;
     RecordProperty("psnr", std::to_string(psnr));
 }

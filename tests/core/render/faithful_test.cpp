@@ -1,5 +1,5 @@
-// From file to file: what a clip's own pictures are is what an export has, in codes beyond white, at odd speeds and with
-// lines of two moments.
+// From file to file: what a clip's own pictures are is what an export has, in codes beyond white, at odd speeds and
+// with lines of two moments.
 #include <fstream>
 #include <gtest/gtest.h>
 
@@ -37,7 +37,8 @@ protected:
         SourcePool pool;
         const auto done = exportReel(p, settings, pool);
         EXPECT_TRUE(done) << (done ? "" : describe(done.error()));
-        EXPECT_TRUE(ffmpeg("-i " + settings.path.string() + " -f rawvideo -pix_fmt yuv420p " + (m_folder / "raw").string()));
+        EXPECT_TRUE(
+            ffmpeg("-i " + settings.path.string() + " -f rawvideo -pix_fmt yuv420p " + (m_folder / "raw").string()));
         std::ifstream in(m_folder / "raw", std::ios::binary);
         const std::string bytes(std::istreambuf_iterator<char>(in), {});
         std::vector<int> luma;

@@ -146,7 +146,8 @@ TEST_F(SoundMix, DecodedSoundIsAsLongAsThePicture) {
         ASSERT_TRUE(sound);
         const auto want = mixed(m_project, 0, frames);
         double dot = 0, all = 0;
-        for (std::size_t i = 1000; i < 8000; ++i) dot += double((*sound)[i]) * want[i], all += double(want[i]) * want[i];
+        for (std::size_t i = 1000; i < 8000; ++i)
+            dot += double((*sound)[i]) * want[i], all += double(want[i]) * want[i];
         EXPECT_NEAR(dot / all, 1, 0.02) << frames;
     }
 }
@@ -160,8 +161,8 @@ TEST_F(SoundMix, TimecodeIsWrittenWhereThereIsOne) {
         SourcePool pool;
         const auto done = exportReel(p, settings, pool);
         EXPECT_TRUE(done) << (done ? "" : describe(done.error()));
-        const Ran ran = runProgram("ffprobe -v error -show_entries stream_tags=timecode -of csv=p=0 " +
-                                   settings.path.string());
+        const Ran ran =
+            runProgram("ffprobe -v error -show_entries stream_tags=timecode -of csv=p=0 " + settings.path.string());
         return ran.out.substr(0, ran.out.find('\n'));
     };
     EXPECT_EQ(timecodeIn(m_project, 0), "");

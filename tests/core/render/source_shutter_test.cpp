@@ -5,13 +5,13 @@
 #include "core/media/encoder.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
+#include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "core/render/export_needs.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
-#include "core/raster/kept_light.h"
 
 namespace virga {
 namespace {
@@ -119,7 +119,8 @@ TEST_F(FastClip, TenBitsKeepASlowGradient) {
     Image<Deep16> ramp(512, 64);
     for (int y = 0; y < 64; ++y)
         for (int x = 0; x < 512; ++x) {
-            const auto v = std::uint16_t(deepBlack + (0.4 + 0.05 * x / 511) * (deepWhite - deepBlack)); // 51 steps of ten bits, 13 of eight
+            const auto v = std::uint16_t(deepBlack + (0.4 + 0.05 * x / 511) *
+                                                         (deepWhite - deepBlack)); // 51 steps of ten bits, 13 of eight
             ramp.at(x, y) = {v, v, v, 65535};
         }
     const auto levels = [&](int depth) {
