@@ -102,6 +102,7 @@ MainWindow::MainWindow(QWidget* parent)
 
 MainWindow::~MainWindow() {
     m_frames.disconnect();
+    m_document.disconnect(); // it tells of its undo stack's end, too
     qApp->removeEventFilter(this);
     // Views and watchers go before the document and the services that they know.
     const QObjectList own = children();

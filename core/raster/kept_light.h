@@ -33,7 +33,7 @@ inline double lightOf(std::uint16_t kept) {
 }
 inline std::uint16_t keptOf(double light) {
     const double v = light * (keptWhite - keptBlack) + keptBlack;
-    return std::uint16_t((v < 0 ? 0 : v > linearOne ? linearOne : v) + 0.5);
+    return std::uint16_t((v > 0 ? (v < linearOne ? v : linearOne) : 0) + 0.5);
 }
 
 } // namespace virga

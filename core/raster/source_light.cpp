@@ -58,7 +58,7 @@ constexpr int steps = 4096;
 
 // Between two entries of a table over the fourth root.
 float at(const std::vector<float>& table, float share) {
-    const float place = std::sqrt(std::sqrt(std::min(std::max(share, 0.0f), 1.0f))) * steps;
+    const float place = std::sqrt(std::sqrt(share > 0 ? std::min(share, 1.0f) : 0.0f)) * steps;
     const int i = std::min(int(place), steps - 1);
     return table[std::size_t(i)] + (table[std::size_t(i) + 1] - table[std::size_t(i)]) * (place - float(i));
 }

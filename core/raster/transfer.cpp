@@ -73,7 +73,8 @@ float deepRise(float v, const float* table) { // above black, of light from 0 to
 }
 
 std::uint16_t deepCode(float v, const float* table) {
-    v = std::min(std::max(v, -lightFloor), lightCeiling);
+    v = v > -lightFloor ? v : -lightFloor; // what is not a number, too
+    v = v < lightCeiling ? v : lightCeiling;
     const float rise = v < 0 ? -deepRise(-v, table) : deepRise(v, table);
     return std::uint16_t(std::min(std::max(deepBlack + rise + 0.5f, 0.0f), 65535.0f));
 }
@@ -167,7 +168,7 @@ void encodeRow(const LinearF* from, Deep16* to, int count) {
     for (int x = 0; x < count; ++x) {
         const four::Floats p = light(four::load(from[x]));
         to[x] = {deepCode(p[0], table), deepCode(p[1], table), deepCode(p[2], table),
-                 std::uint16_t(std::clamp(p[3], 0.0f, 1.0f) * 65535.0f + 0.5f)};
+                 std::uint16_t((p[3] > 0 ? std::min(p[3], 1.0f) : 0.0f) * 65535.0f + 0.5f)};
     }
 }
 

@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <limits>
 #include <set>
 #include <vector>
 
@@ -142,6 +143,19 @@ TEST(Transfer, ClampsWhatIsOutside) {
     EXPECT_EQ(out[0], (Rgba8{0, 255, 188, 255}));
     EXPECT_EQ(out[1], (Rgba8{255, 0, 0, 0}));
     EXPECT_EQ(out[2], (Rgba8{0, 0, 0, 0}));
+}
+
+TEST(Transfer, WhatIsNoNumberIsACodeAllTheSame) {
+    const float nan = std::numeric_limits<float>::quiet_NaN(), huge = std::numeric_limits<float>::infinity();
+    const LinearF odd[3] = {{nan, nan, nan, nan}, {huge, -huge, nan, 1}, {0.5f, 0.5f, 0.5f, huge}};
+    Rgba8 eight[3];
+    Deep16 deep[3];
+    encodeRow(odd, eight, 3);
+    ditherRow(odd, eight, 3, 0, 0);
+    encodeRow(odd, deep, 3);
+    EXPECT_EQ(deep[0].a, 0);
+    EXPECT_EQ(deep[1].r, deep[1].r);
+    EXPECT_EQ(keptOf(std::nan("")), 0);
 }
 
 } // namespace
