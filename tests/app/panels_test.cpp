@@ -112,5 +112,26 @@ TEST_F(Panels, TheClipIsNamedTrimmedAndFitted) {
     EXPECT_FALSE(project().reel[1].edges.has_value());
 }
 
+TEST_F(Panels, AnInterlacedShotMayKeepItsLines) {
+    openPlunge();
+    Project p = project();
+    ASSERT_FALSE(p.media.empty());
+    for (Media& m : p.media) m.interlaced = m.id == p.reel[1].mediaId, m.colour = m.interlaced ? "HLG, BT.2020" : "";
+    open(p);
+    m_window->tabs()->showTab(1);
+    auto* panel = m_window->findChild<ClipPanel*>();
+    auto* lines = panel->findChild<QCheckBox*>("deinterlace");
+    ASSERT_TRUE(lines);
+    click(m_window->reel(), m_window->reel()->clipRect(0).center());
+    EXPECT_TRUE(lines->isHidden()) << "there is nothing to make whole";
+    click(m_window->reel(), m_window->reel()->clipRect(1).center());
+    EXPECT_FALSE(lines->isHidden());
+    EXPECT_TRUE(lines->isChecked());
+    QTest::mouseClick(lines, Qt::LeftButton, {}, QPoint(8, lines->height() / 2));
+    EXPECT_FALSE(project().reel[1].deinterlace);
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(project().reel[1].deinterlace);
+}
+
 } // namespace
 } // namespace virga::test
