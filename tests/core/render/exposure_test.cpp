@@ -1,12 +1,12 @@
 // Each way of sampling against 512 samples in double precision, one pixel at a time: floors on the picture, never on
 // the time. And that the way that is chosen is the one that was meant.
 #include "core/render/exposure.h"
+#include "core/render/parallel.h"
 
 #include <atomic>
 #include <cmath>
 #include <gtest/gtest.h>
 #include <tbb/global_control.h>
-#include <tbb/parallel_for.h>
 
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
@@ -96,7 +96,8 @@ TEST_P(Ways, IsCloseToFiveHundredAndTwelveSamples) {
     std::vector<ScreenMap> many;
     for (int i = 0; i < 512; ++i) many.push_back(c.at((i + 0.5) / 512));
     std::atomic<long> count = 0, sum = 0; // of squares, in deep codes
-    tbb::parallel_for(0, size.height / 12, [&](int j) {
+    inParallel(std::size_t(size.height / 12), [&](std::size_t row) {
+        const int j = int(row);
         for (int x = 3; x < size.width; x += 11) {
             const int y = 12 * j + 5;
             const auto want = sampleReference(*sourcePicture(), c.edges, many, {x + 0.5, y + 0.5});
