@@ -6,10 +6,12 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QSaveFile>
 #include <QStandardPaths>
 #include <algorithm>
 #include <cmath>
+
+#include "core/base/file.h"
+#include "core/base/json.h"
 
 namespace virga {
 namespace {
@@ -66,11 +68,11 @@ KeptShapes::KeptShapes(const QString& path) : m_path(path) {
 }
 
 void KeptShapes::read() {
-    QFile file(m_path);
-    if (!file.exists()) return;
-    bool sound = file.open(QIODevice::ReadOnly);
+    if (!QFile::exists(m_path)) return;
+    const auto text = readFile(m_path.toStdString(), std::size_t(16) << 20);
+    bool sound = text && parseJson(*text, "a list of shapes", m_path.toStdString());
     if (sound) {
-        const QJsonDocument document = QJsonDocument::fromJson(file.read(16 << 20));
+        const QJsonDocument document = QJsonDocument::fromJson(QByteArray::fromStdString(*text));
         sound = document.isObject() && document["shapes"].isArray();
         for (const QJsonValue& v : document["shapes"].toArray()) {
             if (auto shape = shapeFrom(v.toObject()))
@@ -90,10 +92,10 @@ Expected<void> KeptShapes::write() const {
     QJsonArray shapes;
     for (const KeptShape& shape : m_all) shapes.append(toJson(shape));
     QDir().mkpath(QFileInfo(m_path).absolutePath());
-    QSaveFile file(m_path);
     const QByteArray bytes = QJsonDocument(QJsonObject{{"version", 1}, {"shapes", shapes}}).toJson();
-    if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size() || !file.commit())
-        return fail(ErrorCode::WriteFailed, "your shapes could not be written: " + file.errorString().toStdString(),
+    const std::string_view text(bytes.constData(), std::size_t(bytes.size()));
+    if (const auto done = writeFileAtomically(m_path.toStdString(), text); !done)
+        return fail(ErrorCode::WriteFailed, "your shapes could not be written: " + done.error().message,
                     m_path.toStdString(), "they stay until Virga is closed; make room or allow writing there");
     return {};
 }
