@@ -91,7 +91,8 @@ Expected<void> mayWrite(const fs::path& path, const Output& output) {
         std::error_code ec;
         const fs::path folder = path.has_parent_path() ? path.parent_path() : fs::path(".");
         if (!fs::is_directory(folder, ec))
-            return fail(ErrorCode::NotFound, "there is no such folder", folder.string(), "make it first, or choose another folder");
+            return fail(ErrorCode::NotFound, "there is no such folder", folder.string(),
+                        "make it first, or choose another folder");
         return {};
     }
     const auto refuse = [&](const char* why, const char* remedy) {
