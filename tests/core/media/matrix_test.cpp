@@ -203,6 +203,36 @@ TEST_P(Matrix, EveryPictureAtItsTimeEverySampleAtItsPlace) {
     }
 }
 
+// A variable rate: uneven times, each picture on screen from its own stamp to the next one's.
+TEST_P(Matrix, VariableRatesGoByTheirStamps) {
+    const Codec& codec = codecs()[std::size_t(GetParam())];
+    for (const std::string& container : codec.containers) {
+        if (container != "mp4" && container != "mkv" && container != "webm" && container != "mov") continue;
+        if (codec.name == "MPEG4" || codec.name == "MPEG2") continue; // their clocks have steps of their own
+        SCOPED_TRACE(codec.name + " in " + container);
+        const auto path = m_folder / ("variable." + container);
+        ASSERT_TRUE(
+            ffmpeg(fmt::format("-f rawvideo -pix_fmt rgba -s {}x{} -framerate 25 -i {} -vf "
+                               "\"settb=1/1000,setpts='(N+0.3*mod(N,3))*40'\" -vsync passthrough -enc_time_base "
+                               "1/1000 -pix_fmt {} {} -threads 1 {}",
+                               size.width, size.height, (m_folder / "raw").string(),
+                               codec.name == "ProRes"  ? "yuv422p10le"
+                               : codec.name == "MJPEG" ? "yuvj420p"
+                                                       : "yuv420p",
+                               codec.arguments, path.string())));
+        auto reader = VideoReader::open(path);
+        ASSERT_TRUE(reader) << describe(reader.error());
+        EXPECT_TRUE((*reader)->info().video->variableRate);
+        ASSERT_EQ((*reader)->info().video->frames, pictures);
+        for (const int n : {0, 1, 2, 3, 40, 41, 42, 13, 71, 5}) {
+            const Rational at((10 * n + 3 * (n % 3)) * 4, 1000);
+            EXPECT_EQ((*reader)->indexAt(at), n) << "at its start";
+            EXPECT_EQ((*reader)->indexAt(at + Rational(8, 1000)), n) << "a little later";
+            EXPECT_EQ(number(**reader, n), n);
+        }
+    }
+}
+
 INSTANTIATE_TEST_SUITE_P(Codecs, Matrix, testing::Range(0, 12),
                          [](const auto& codec) { return codecs()[std::size_t(codec.param)].name; });
 
