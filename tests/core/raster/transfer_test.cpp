@@ -154,7 +154,10 @@ TEST(Transfer, WhatIsNoNumberIsACodeAllTheSame) {
     ditherRow(odd, eight, 3, 0, 0);
     encodeRow(odd, deep, 3);
     EXPECT_EQ(deep[0].a, 0);
-    EXPECT_EQ(deep[1].r, deep[1].r);
+    EXPECT_GT(deep[1].r, deepWhite) << "beyond white, held";
+    EXPECT_LT(deep[1].g, deepBlack) << "beyond black, held";
+    EXPECT_LE(deep[1].b, deepBlack) << "no number: no light";
+    EXPECT_EQ(eight[1], (Rgba8{255, 0, 0, 255}));
     EXPECT_EQ(keptOf(std::nan("")), 0);
 }
 
