@@ -65,8 +65,12 @@ ScreenMap ScreenMap::seenThrough(const Lens& lens) const {
 }
 
 ScreenMap ScreenMap::movedBy(const Matrix& matrix) const {
-    if (m_stages.empty()) return ScreenMap(then(m_matrix, matrix));
     ScreenMap map = *this;
+    if (m_stages.empty()) {
+        map.m_matrix = then(m_matrix, matrix);
+        map.m_inverse = inverseOf(map.m_matrix);
+        return map;
+    }
     Stage& last = map.m_stages.back();
     last.after = then(last.after, matrix);
     last.inverse = inverseOf(last.after);
