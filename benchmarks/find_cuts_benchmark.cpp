@@ -12,7 +12,7 @@
 #include "core/detect/find_cuts.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "core/render/export_reel.h"
 
 using namespace virga;

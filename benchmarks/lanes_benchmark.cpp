@@ -18,7 +18,7 @@
 #include "app/lanes/lanes_view.h"
 #include "app/style/theme.h"
 #include "core/curve/curve_edit.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 
 using namespace virga;
 

@@ -21,7 +21,7 @@
 #include "app/style/theme.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "core/project/project_file.h"
 
 using namespace virga;

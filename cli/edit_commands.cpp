@@ -11,9 +11,9 @@
 #include "core/interchange/edit_file.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "core/project/project_file.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/reel_edits.h"
 
 namespace virga::cli {
 namespace {

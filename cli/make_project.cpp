@@ -5,8 +5,8 @@
 #include "cli/options.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/project/edits.h"
-#include "core/project/move_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/move_edits.h"
 #include "core/project/project_file.h"
 #include "core/project/project_json.h"
 

@@ -34,21 +34,23 @@ FrameService::~FrameService() {
     m_thread.join();
 }
 
-std::uint64_t FrameService::keyOf(const FrameRequest& r) {
-    const FramePlan plan = planFrame(*r.project, r.frame);
+std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) {
     Hash hash;
     hash.add(hashOf(plan))
         .add(r.size.width())
         .add(r.size.height())
         .add(r.quality.pixelsPerSample)
-        .add(r.quality.mostSamples);
+        .add(r.quality.mostSamples)
+        .add(r.quality.mostPictures)
+        .add(r.quality.enlarging)
+        .add(r.quality.finishing);
     for (const LayerPlan& layer : plan.layers)
         if (const Media* media = findMedia(*r.project, layer.mediaId)) hash.add(std::string_view(media->path.native()));
     return hash.value();
 }
 
 QImage FrameService::kept(const FrameRequest& request) {
-    const auto image = m_frames.find(keyOf(request));
+    const auto image = m_frames.find(keyOf(request, planFrame(*request.project, request.frame)));
     return image ? *image : QImage();
 }
 
@@ -120,11 +122,12 @@ void FrameService::run() {
 
         const Size size{request.size.width(), request.size.height()};
         FrameResult result{request.frame, request.quality, {}, std::nullopt};
+        const FramePlan plan = planFrame(*request.project, request.frame);
         auto picture = guarded(
-            {}, [&] { return renderFrame(*request.project, request.frame, size, request.quality, m_pool, cancel); });
+            {}, [&] { return renderPlan(*request.project, plan, size, request.quality, m_pool, cancel); });
         if (picture) {
             result.image = toImage(*picture);
-            m_frames.put(keyOf(request), std::make_shared<const QImage>(result.image),
+            m_frames.put(keyOf(request, plan), std::make_shared<const QImage>(result.image),
                          std::size_t(result.image.sizeInBytes()));
         } else {
             result.error = picture.error();

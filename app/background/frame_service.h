@@ -59,7 +59,7 @@ private:
         std::uint64_t order = 0;
     };
     void run();
-    static std::uint64_t keyOf(const FrameRequest& request);
+    static std::uint64_t keyOf(const FrameRequest& request, const FramePlan& plan);
 
     SourcePool m_pool;
     BoundedCache<QImage> m_frames{std::size_t(640) << 20};

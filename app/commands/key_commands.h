@@ -3,7 +3,7 @@
 // be done; they are empty where it was.
 #include "app/document/document.h"
 #include "core/curve/easing.h"
-#include "core/project/key_edits.h"
+#include "core/edit/key_edits.h"
 
 namespace virga {
 

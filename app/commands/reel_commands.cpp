@@ -6,8 +6,8 @@
 #include "app/commands/cut_commands.h"
 #include "core/plan/import_media.h"
 #include "core/project/beats.h"
-#include "core/project/clipboard.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/clipboard.h"
+#include "core/edit/layer_edits.h"
 
 namespace virga {
 namespace {

@@ -3,8 +3,8 @@
 // does not fit.
 #include "app/document/document.h"
 #include "core/media/media_info.h"
-#include "core/project/edits.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/reel_edits.h"
 
 namespace virga {
 

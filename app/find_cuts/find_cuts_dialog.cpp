@@ -12,8 +12,8 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/base/sequence_path.h"
-#include "core/project/edits.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/reel_edits.h"
 
 namespace virga {
 

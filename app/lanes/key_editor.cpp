@@ -11,14 +11,7 @@ namespace virga {
 
 void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame) {
     Units units;
-    if (info.unit == "×")
-        units = {{"x", 1}, {"%", 0.01}};
-    else if (info.unit == "°")
-        units = {{"deg", 1}, {"turns", 360}, {"turn", 360}};
-    else if (info.unit == "w")
-        units = {{"px", 1.0 / frame.width}, {"%", 0.01}};
-    else
-        units = {{"px", 1.0 / frame.height}, {"%", 0.01}};
+    for (const auto& [name, worth] : typedUnits(info.quantity, frame)) units.emplace_back(name, worth);
     field->setUnits(std::move(units));
     field->setRange(info.lowest, info.highest);
     field->setUnit(QString::fromUtf8(info.unit.data(), int(info.unit.size())), info.decimals, info.step);

@@ -8,7 +8,7 @@
 
 #include "app/document/document.h"
 #include "app/lanes/lane_scale.h"
-#include "core/project/key_edits.h"
+#include "core/edit/key_edits.h"
 
 namespace virga {
 

@@ -6,7 +6,7 @@
 
 #include "app/lanes/lane_scale.h"
 #include "core/curve/speed_pull.h"
-#include "core/project/key_edits.h"
+#include "core/edit/key_edits.h"
 
 namespace virga {
 

@@ -213,8 +213,13 @@ void LaneHeader::fillMenu(QMenu* menu) {
         a->setChecked(on);
         connect(a, &QAction::triggered, this, action);
     };
-    if (move->kind == MoveKind::Zoom)
-        check(tr("Even zoom"), move->even,
+    const MoveInfo& info = moveInfo(move->kind);
+    const auto sentence = [](std::string_view text) {
+        QString s = QString::fromUtf8(text.data(), int(text.size()));
+        return s.isEmpty() ? s : s[0].toUpper() + s.mid(1);
+    };
+    if (!info.even.empty())
+        check(sentence(info.even), move->even,
               [this, document, place](bool on) { setEvenZoom(*document, place, m_move, on); });
     const LaneLook look = m_context->look(m_move, m_channel);
     check(tr("Hold the value axis"), look.held.has_value(), [this, look, document](bool on) {

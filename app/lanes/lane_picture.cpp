@@ -75,10 +75,12 @@ std::vector<double> gridValues(const ValueScale& values, const ChannelInfo& info
             }
         return result;
     }
+    if (values.space == Space::Depth) return {-9, -4, -1, 0, 0.5, 0.75, 0.9, 0.95};
     const double span = values.high - values.low;
     const std::vector<double> steps =
-        info.unit == "°" ? std::vector<double>{1, 5, 15, 45, 90, 180, 360, 720, 1440, 3600, 7200}
-                         : std::vector<double>{0.005, 0.01, 0.02, 0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 25, 50};
+        info.quantity == Quantity::Angle
+            ? std::vector<double>{1, 5, 15, 45, 90, 180, 360, 720, 1440, 3600, 7200}
+            : std::vector<double>{0.005, 0.01, 0.02, 0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10, 25, 50, 100};
     double step = steps.back();
     for (const double s : steps)
         if (span / s <= 4) {
@@ -263,8 +265,9 @@ QString frameText(double frame) {
 QString speedText(double speed, const LanePicture& lane) {
     const ChannelInfo& info = *lane.info;
     const QString unit =
-        info.unit == "×" ? (lane.axes.values.space == Space::Log2 ? QStringLiteral(" doublings") : QStringLiteral("×"))
-                         : QString::fromUtf8(info.unit.data(), int(info.unit.size()));
+        lane.axes.values.space != Space::Linear
+            ? QStringLiteral(" doublings") // of size
+            : QString::fromUtf8(info.unit.data(), int(info.unit.size()));
     return QCoreApplication::translate("LanePicture", "%1%2 a frame")
         .arg(QString::number(speed, 'f', 3).replace('-', QStringLiteral("−")), unit);
 }

@@ -36,9 +36,7 @@ ValueScale ValueScale::fitting(const Channel& channel, const ChannelInfo& info, 
     }
     // A still lane is not stretched to nothing, and one that creeps is seen to.
     const bool still = high - low < 1e-9;
-    const double least = info.unit == "°"       ? (still ? 20 : 4)
-                         : space == Space::Log2 ? (still ? 1 : 0.15)
-                                                : (still ? 0.2 : 0.04);
+    const double least = still ? 5 * info.leastSpan : info.leastSpan;
     if (high - low < least) {
         const double middle = (low + high) / 2;
         low = middle - least / 2, high = middle + least / 2;

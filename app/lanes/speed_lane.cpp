@@ -15,9 +15,8 @@
 #include "app/lanes/lane_picture.h"
 #include "app/style/controls.h"
 #include "app/style/theme.h"
-#include "core/motion/stack_map.h"
-#include "core/motion/stack_match.h"
 #include "core/motion/stack_speed.h"
+#include "core/plan/cut_match.h"
 
 namespace virga {
 namespace {
@@ -41,9 +40,10 @@ SpeedChart::SpeedChart(LaneContext* context, QWidget* parent) : QWidget(parent),
     connect(context, &LaneContext::changed, this, qOverload<>(&QWidget::update));
 }
 
-double SpeedChart::speedAt(const Project& project, Side side, double time) const {
-    const Stack* stack = stackAt(project, m_context->place());
-    return stack ? instantSpeed(*stack, side, time, project.settings.size) : 0;
+// What a frame shows counts: behind the last frame before a cut the line stays where that frame has it.
+double SpeedChart::speedAt(const SeenSpeeds& speeds, Side side, double time) const {
+    if (m_context->place().kind == StackPlace::Cut) time = side == Side::Outgoing ? std::min(time, -1.0) : std::max(time, 0.0);
+    return speeds.at(side, time);
 }
 
 // Both sides share one scale, which is held during a drag.
@@ -52,10 +52,11 @@ void SpeedChart::sample() {
     const Stack* stack = m_context->stack();
     const StackPlace place = m_context->place();
     if (!stack) return;
-    if (*stack == m_sampledStack && place == m_sampledPlace && m_context->frames() == m_sampledFrames &&
+    if (project == m_sampledProject && place == m_sampledPlace && m_context->frames() == m_sampledFrames &&
         width() == m_sampledWidth)
         return;
-    m_sampledStack = *stack, m_sampledPlace = place, m_sampledFrames = m_context->frames(), m_sampledWidth = width();
+    m_sampledProject = project, m_sampledPlace = place, m_sampledFrames = m_context->frames(), m_sampledWidth = width();
+    const SeenSpeeds speeds(*project, place);
     double fastest = place.kind == StackPlace::Cut ? 5 : 0.5;
     const double cut = m_context->frames().xOf(0);
     for (auto& samples : m_sides) samples.clear();
@@ -71,9 +72,7 @@ void SpeedChart::sample() {
                                                                            : m_context->frames().xOf(in.to / 2);
         from = std::max(from, 0.0), to = std::min(to, double(width()));
         if (to <= from) continue;
-        const auto speed = [&](double x) {
-            return instantSpeed(*stack, side, timeOn(side, x), project->settings.size);
-        };
+        const auto speed = [&](double x) { return speedAt(speeds, side, timeOn(side, x)); };
         // Where it is bent by more than half a pixel it is looked at more closely.
         const double enough = 0.5 * std::max(m_fastest, 1e-3) / std::max(1.0, height() - ceiling - below);
         const auto add = [&](const auto& self, const Sample& a, const Sample& b) -> void {
@@ -104,7 +103,8 @@ double SpeedChart::yOf(double speed) const {
 }
 
 QPointF SpeedChart::pointAt(Side side, double time) const {
-    return {m_context->frames(side).xOf(time), yOf(speedAt(*m_context->document()->project(), side, time))};
+    const SeenSpeeds speeds(*m_context->document()->project(), m_context->place());
+    return {m_context->frames(side).xOf(time), yOf(speedAt(speeds, side, time))};
 }
 
 void SpeedChart::paintEvent(QPaintEvent*) {
@@ -152,13 +152,20 @@ void SpeedChart::paintEvent(QPaintEvent*) {
         p.setPen(QPen(c, hot ? 2.2 : 1.6));
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(line);
+        if (atCut && frames.xOf(1) - frames.xOf(0) >= 7) { // what each frame shows
+            const SeenSpeeds speeds(*m_context->document()->project(), m_context->place());
+            const SideSpan span = sideSpan(*m_context->document()->project(), m_context->place(), side);
+            p.setPen(Qt::NoPen);
+            p.setBrush(c);
+            for (double n = std::max(span.from, std::floor(frames.frameAt(0))); n < span.to && frames.xOf(n) < width(); ++n)
+                p.drawEllipse(QPointF(frames.xOf(n), yOf(speedAt(speeds, side, n))), 2.2, 2.2);
+        }
     }
     if (atCut) paintCutLine(p, rect(), frames.xOf(0));
     paintPlayhead(p, rect(), frames.xOf(m_context->playhead()));
     if (atCut) {
-        const Size size = m_context->document()->project()->settings.size;
-        const double out = instantSpeed(*stack, Side::Outgoing, 0, size),
-                     in = instantSpeed(*stack, Side::Incoming, 0, size);
+        const SeenSpeeds speeds(*m_context->document()->project(), m_context->place());
+        const double out = speedAt(speeds, Side::Outgoing, -1), in = speedAt(speeds, Side::Incoming, 0);
         if (std::max(out, in) > 0.02 && std::max(out, in) > 1.15 * std::min(out, in)) { // the step itself
             p.setPen(QPen(theme().breaks, 3, Qt::SolidLine, Qt::FlatCap));
             p.drawLine(QPointF(frames.xOf(0), yOf(out)), QPointF(frames.xOf(0), yOf(in)));
@@ -168,7 +175,8 @@ void SpeedChart::paintEvent(QPaintEvent*) {
     if (told) {
         const double time = m_pressed ? m_pressTime : timeOn(*told, m_hoverX);
         const QPointF at = pointAt(*told, time);
-        const double speed = speedAt(*m_context->document()->project(), *told, time);
+        const double speed =
+            speedAt(SeenSpeeds(*m_context->document()->project(), m_context->place()), *told, time);
         const QString text = tr("%1 % a frame").arg(speed, 0, 'f', speed < 10 ? 1 : 0);
         const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 8;
         QRectF chip(at.x() + 8, at.y() - 18, w, 15);
@@ -205,12 +213,16 @@ Project SpeedChart::pulled(const Project& before, Side side, double time, double
     const Stack* stack = stackAt(before, place);
     if (!stack) return before;
     if (!free && place.kind == StackPlace::Cut && std::abs(time) < 0.5) { // to the other side's speed
-        const double other = speedAt(before, side == Side::Outgoing ? Side::Incoming : Side::Outgoing, 0);
+        const double other =
+            speedAt(SeenSpeeds(before, place), side == Side::Outgoing ? Side::Incoming : Side::Outgoing, 0);
         if (std::abs(yOf(other) - yOf(speed)) < 4) speed = other, time = 0;
     }
     const Kept kept = side == Side::Outgoing || place.kind == StackPlace::Drift ? Kept::First : Kept::Last;
-    return withStack(before, place,
-                     withScreenSpeedPulled(*stack, side, time, std::max(0.0, speed), before.settings.size, kept));
+    const auto measured = [&](const Stack& shaped) {
+        const Project with = withStack(before, place, shaped);
+        return speedAt(SeenSpeeds(with, place), side, time);
+    };
+    return withStack(before, place, withScreenSpeedPulled(*stack, side, time, std::max(0.0, speed), kept, measured));
 }
 
 void SpeedChart::mousePressEvent(QMouseEvent* event) {
@@ -237,7 +249,7 @@ void SpeedChart::mouseMoveEvent(QMouseEvent* event) {
     Document* document = m_context->document();
     const Project& before = *document->dragOrigin();
     const double floor = height() - below, perPercent = (floor - ceiling) / m_fastest;
-    const double speed = speedAt(before, *m_pressed, m_pressTime) - (at.y() - m_pressAt.y()) / perPercent;
+    const double speed = speedAt(SeenSpeeds(before, m_context->place()), *m_pressed, m_pressTime) - (at.y() - m_pressAt.y()) / perPercent;
     document->drag(pulled(before, *m_pressed, m_pressTime, speed, event->modifiers() & Qt::ShiftModifier));
 }
 
@@ -284,7 +296,7 @@ void SpeedChart::keyPressEvent(QKeyEvent* event) {
     const double frame = m_context->playhead();
     const StackPlace place = m_context->place();
     const Side side = m_context->sideAt(frame);
-    const double time = frame - sideOrigin(before, place, side), speed = speedAt(before, side, time);
+    const double time = frame - sideOrigin(before, place, side), speed = speedAt(SeenSpeeds(before, place), side, time);
     m_context->document()->apply(tr("pull speed"), pulled(before, side, time, speed * (up ? 1.05 : 1 / 1.05), true),
                                  QStringLiteral("pull-all-%1").arg(frame));
 }
@@ -323,10 +335,8 @@ void SpeedHeader::refresh() {
     QString text;
     QColor colour = theme().dim;
     if (any) {
-        const Size size = project->settings.size;
-        const double out = instantSpeed(*stack, Side::Outgoing, 0, size),
-                     in = instantSpeed(*stack, Side::Incoming, 0, size), fast = std::max(out, in),
-                     slow = std::min(out, in);
+        const CutVelocities speeds = velocitiesAtCut(*project, m_context->place().index);
+        const double out = speeds.speedOut, in = speeds.speedIn, fast = std::max(out, in), slow = std::min(out, in);
         if (fast < 0.02)
             text = tr("nothing moves at the cut");
         else if (slow < 0.02)
@@ -335,7 +345,7 @@ void SpeedHeader::refresh() {
             text = out > in ? tr("step at the cut %1 : 1").arg(out / in, 0, 'f', 1)
                             : tr("step at the cut 1 : %1").arg(in / out, 0, 'f', 1),
             colour = theme().breaks;
-        else if (velocityStep(*stack, size) > 0.35 * fast)
+        else if (speeds.difference > 0.35 * fast)
             text = tr("other direction after it"), colour = theme().breaks;
         else
             text = tr("steady at the cut"), colour = theme().fine;

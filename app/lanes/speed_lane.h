@@ -2,9 +2,11 @@
 // The last lane: the on-screen speed of everything together, with the step at the cut. Its line can be pulled up and
 // down; every channel that moves there follows.
 #include <QWidget>
+#include <memory>
 #include <vector>
 
 #include "app/lanes/lane_context.h"
+#include "core/plan/seen_speed.h"
 
 class QLabel;
 class QPushButton;
@@ -37,11 +39,11 @@ private:
     std::optional<Side> sideUnder(QPointF at) const;
     double timeOn(Side side, double x) const { return m_context->frames(side).frameAt(x); }
     Project pulled(const Project& before, Side side, double time, double speed, bool free) const;
-    double speedAt(const Project& project, Side side, double time) const;
+    double speedAt(const SeenSpeeds& speeds, Side side, double time) const;
 
     LaneContext* m_context;
     std::vector<Sample> m_sides[2];
-    Stack m_sampledStack;
+    std::shared_ptr<const Project> m_sampledProject;
     StackPlace m_sampledPlace;
     FrameScale m_sampledFrames;
     int m_sampledWidth = 0;

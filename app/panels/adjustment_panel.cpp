@@ -6,7 +6,7 @@
 
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/layer_edits.h"
 
 namespace virga {
 namespace {

@@ -5,7 +5,7 @@
 
 #include "app/background/job.h"
 #include "app/document/document.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/layer_edits.h"
 
 class QCheckBox;
 class QComboBox;

@@ -6,7 +6,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/base/sequence_path.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 
 namespace virga {
 namespace {

@@ -4,7 +4,7 @@
 
 #include "app/commands/reel_commands.h"
 #include "app/reel/reel_view.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/layer_edits.h"
 
 namespace virga {
 namespace {

@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "core/project/beats.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/layer_edits.h"
 
 namespace virga {
 

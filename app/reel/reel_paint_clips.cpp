@@ -10,7 +10,7 @@
 #include "app/reel/reel_view.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 
 namespace virga {
 namespace {
@@ -293,19 +293,8 @@ QString ReelView::jointIcon(int cut) const {
     const bool one =
         std::all_of(moves.begin(), moves.end(), [&](const Move& m) { return m.kind == moves.front().kind; });
     if (!one) return "move-stack";
-    switch (moves.front().kind) {
-    case MoveKind::Zoom:
-        return "move-zoom";
-    case MoveKind::Spin:
-        return "move-spin";
-    case MoveKind::Slide:
-        return "move-slide";
-    case MoveKind::Fade:
-        return "move-fade";
-    case MoveKind::Unknown:
-        break;
-    }
-    return "more";
+    const std::string_view name = moveInfo(moves.front().kind).icon;
+    return QString::fromUtf8(name.data(), int(name.size()));
 }
 
 void ReelView::paintJoint(QPainter& p, int cut) {

@@ -7,7 +7,7 @@
 #include "app/reel/reel_view.h"
 #include "app/style/theme.h"
 #include "core/base/sequence_path.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/layer_edits.h"
 
 namespace virga {
 

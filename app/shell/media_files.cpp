@@ -10,7 +10,7 @@
 #include "core/interchange/edit_file.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/project/collect.h"
+#include "core/edit/collect.h"
 #include "core/project/project_file.h"
 
 namespace virga {

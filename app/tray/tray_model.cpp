@@ -4,7 +4,7 @@
 #include <QMimeData>
 
 #include "core/base/sequence_path.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 
 namespace virga {
 

@@ -58,10 +58,26 @@ double speedIn(const Segment& g, double time) {
 } // namespace
 
 double toSpace(double value, Space space) {
-    return space == Space::Log2 ? std::log2(std::max(value, 1e-6)) : value;
+    switch (space) {
+    case Space::Log2:
+        return std::log2(std::max(value, 1e-6));
+    case Space::Depth:
+        return -std::log2(std::max(1 - value, 1e-6));
+    case Space::Linear:
+        break;
+    }
+    return value;
 }
 double fromSpace(double value, Space space) {
-    return space == Space::Log2 ? std::exp2(value) : value;
+    switch (space) {
+    case Space::Log2:
+        return std::exp2(value);
+    case Space::Depth:
+        return 1 - std::exp2(-value);
+    case Space::Linear:
+        break;
+    }
+    return value;
 }
 
 double solveBezier(double x1, double x2, double x) {
@@ -93,6 +109,29 @@ double evaluate(const Curve& curve, double time, double fallback) {
     if (time <= keys.front().time) return keys.front().value;
     if (time >= keys.back().time) return keys.back().value;
     return fromSpace(valueIn(segmentOf(curve, segmentAt(curve, time)), time), curve.space);
+}
+
+double evaluateExposed(const Curve& curve, double frame, double time, Ends ends, double fallback) {
+    constexpr double touching = 1e-9; // frames
+    const auto& keys = curve.keys;
+    if (ends == Ends::Hold || keys.size() < 2) return evaluate(curve, time, fallback);
+    const double first = keys.front().time, last = keys.back().time;
+    if ((time >= first && time <= last) || frame < first - touching || frame > last + touching)
+        return evaluate(curve, time, fallback);
+    const bool before = time < first;
+    const Key& end = before ? keys.front() : keys.back();
+    const double value = toSpace(end.value, curve.space);
+    const double within = toSpace(evaluate(curve, before ? first + 0.5 : last - 0.5), curve.space);
+    const double mean = 2 * std::abs(within - value);
+    const double tangent =
+        std::clamp(before ? speedAfter(curve, first) : speedBefore(curve, last), -2 * mean, 2 * mean);
+    return fromSpace(value + tangent * (time - end.time), curve.space);
+}
+
+double changeOver(const Curve& curve, double frame, Ends ends) {
+    if (curve.keys.size() < 2) return 0;
+    return toSpace(evaluateExposed(curve, frame, frame + 0.5, ends), curve.space) -
+           toSpace(evaluateExposed(curve, frame, frame - 0.5, ends), curve.space);
 }
 
 double speedAfter(const Curve& curve, double time) {

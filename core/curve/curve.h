@@ -1,14 +1,18 @@
 #pragma once
 // Keys and the curve through them. Times are frames from the cut (fractions allowed, also past it), values in the
-// channel's own unit. A curve is interpolated in its space: plain values, or log2 of a factor ("even zoom", so that
-// equal steps look equal). Before its first and after its last key a curve holds. All functions are total and free of
+// channel's own unit. A curve is interpolated in its space: plain values, log2 of a factor ("even zoom", so that equal
+// steps look equal), or, for a depth d in units of the distance at which the frame fills the view, log2 of how large it
+// is seen there, 1 / (1 - d). Before its first and after its last key a curve holds. All functions are total and free of
 // shared state.
 #include <vector>
 
 namespace virga {
 
 enum class Interpolation { Hold, Linear, Eased };
-enum class Space { Linear, Log2 };
+enum class Space { Linear, Log2, Depth };
+
+/// What a curve does beyond its keys while a frame beside them is exposed.
+enum class Ends { RunOn, Hold };
 
 /// One end of a cubic Bezier segment. `reach` is a fraction of the segment's duration, 0 to 1, so time never runs
 /// backwards; `rise` is in units of the curve's space and counts forward in time: a straight line has rise = reach * (b
@@ -36,12 +40,21 @@ struct Curve {
     bool operator==(const Curve&) const = default;
 };
 
-/// A value in the curve's space, and back. Factors below 1e-6 count as 1e-6 in Log2.
+/// A value in the curve's space, and back. Factors below 1e-6 count as 1e-6 in Log2, distances below 1e-6 in Depth.
 double toSpace(double value, Space space);
 double fromSpace(double value, Space space);
 
 /// The value at a time, in the channel's own unit; `fallback` for a curve without keys.
 double evaluate(const Curve& curve, double time, double fallback = 0);
+
+/// The value at a time at which the frame whose own time is `frame` is exposed. Where that frame lies within the keyed
+/// range, both ends included, times beyond it follow the curve's tangent at its end: a key on a frame does not cost the
+/// frame half its blur. The tangent counts for no more than twice the mean speed over the half frame before it, so that
+/// a handle that is steep for a tenth of a frame throws nothing far. Every other frame sees the curve hold.
+double evaluateExposed(const Curve& curve, double frame, double time, Ends ends, double fallback = 0);
+
+/// The change over the whole of a frame, from frame - 1/2 to frame + 1/2, in the curve's space: its rate as it is seen.
+double changeOver(const Curve& curve, double frame, Ends ends = Ends::RunOn);
 
 /// The derivative at a time in units of the curve's space per frame; 0 where the curve holds. At a key the two sides
 /// may differ: speedBefore is the limit from earlier times, speedAfter that from later ones.

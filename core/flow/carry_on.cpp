@@ -8,8 +8,7 @@
 #include "core/curve/matching.h"
 #include "core/flow/frame_facts.h"
 #include "core/geom/coverage.h"
-#include "core/motion/stack_map.h"
-#include "core/motion/stack_match.h"
+#include "core/plan/cut_match.h"
 
 namespace virga {
 
@@ -21,9 +20,14 @@ Project withIncomingTurned(const Project& project, int cut, int move, int channe
 
 namespace {
 
-// The incoming side of one channel given a speed at the cut.
+const Move& moveAt(const Project& project, const CurveAddress& at) {
+    return (*stackAt(project, at.place))[std::size_t(at.move)];
+}
+
+// The incoming side of one channel given a rate over frame 0.
 Expected<Project> withRate(const Project& project, const CurveAddress& in, double speed, bool keepValues) {
     const auto& info = channelInfoAt(project, in);
+    const Ends ends = moveAt(project, in).ends();
     Curve curve = curveAt(project, in);
     if (curve.keys.size() < 2) {
         if (speed == 0) return project;
@@ -36,7 +40,8 @@ Expected<Project> withRate(const Project& project, const CurveAddress& in, doubl
         keepValues = false;
     }
     auto matched =
-        keepValues ? matchedByFirstHandle(curve, speed) : matchedByFirstValue(curve, speed, info.lowest, info.highest);
+        keepValues ? matchedByFirstHandle(curve, speed, ends)
+                   : matchedByFirstValue(curve, speed, info.lowest, info.highest, ends);
     if (!matched) return tl::unexpected(matched.error());
     return withCurve(project, in, *matched);
 }
@@ -46,54 +51,47 @@ Expected<Project> withRate(const Project& project, const CurveAddress& in, doubl
 Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues) {
     const CurveAddress in{cut, move, channel, Side::Incoming}, out{cut, move, channel, Side::Outgoing};
     if (!hasCurve(project, in)) return project;
-    return withRate(project, in, speedBefore(curveAt(project, out), 0), keepValues);
+    return withRate(project, in, changeOver(curveAt(project, out), -1, moveAt(project, out).ends()), keepValues);
 }
 
 namespace {
 
-// A first handle of less than a quarter of a frame: a shutter of 180 degrees is open for half of one.
-constexpr double shortestHandle = 0.25;
-bool isShorter(const Curve& curve, double frames) {
-    return curve.keys.size() >= 2 && curve.keys[0].next == Interpolation::Eased && curve.keys[0].leave.rise != 0 &&
-           curve.keys[0].leave.reach * (curve.keys[1].time - curve.keys[0].time) < frames;
-}
-
 // Where values change, so does what each channel does on screen (a slide carries the centre of a zoom along, a spin
 // turns it), and the rates are found anew until they stay. `part` is how far each round goes towards them.
-Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part, double shortest) {
-    const Size size = project.settings.size;
-    const double enough =
-        1e-9 * std::max(1e-3, instantSpeed(transitionAt(project, cut).moves, Side::Outgoing, 0, size));
+Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part) {
+    const double speed = std::max(1e-3, velocitiesAtCut(project, cut).speedOut);
+    const double enough = 1e-6 * speed, near = 1e-2 * speed;
     Project out = project;
-    for (int round = 0; round < int(40 / part); ++round) {
+    double left = 1e300;
+    for (int round = 0; round < int(30 / part); ++round) {
         const Stack& moves = transitionAt(out, cut).moves;
-        const auto rates = matchingRates(moves, size);
+        const auto rates = matchingRates(out, cut);
         if (!rates) return tl::unexpected(rates.error());
         Project next = out;
         for (int m = 0; m < int(moves.size()); ++m)
             for (int c = 0; c < int(moves[std::size_t(m)].channels.size()); ++c) {
-                const double now = speedAfter(moves[std::size_t(m)].channels[std::size_t(c)].incoming, 0),
+                const Move& move = moves[std::size_t(m)];
+                const double now = changeOver(move.channels[std::size_t(c)].incoming, 0, move.ends()),
                              rate = now + part * ((*rates)[std::size_t(m)][std::size_t(c)] - now);
-                if (std::abs(now - rate) <= 1e-13) continue;
+                if (std::abs(now - rate) <= 1e-10) continue;
                 const CurveAddress in{cut, m, c, Side::Incoming};
                 auto matched = withRate(next, in, rate, keepValues);
                 // Where it goes the other way only another start value helps, and where the values leave so little way
-                // that the speed is over before any shutter could see it.
-                if (keepValues && (!matched || isShorter(curveAt(*matched, in), shortest))) {
-                    auto byValue = withRate(next, in, rate, false);
-                    if (byValue || !matched) matched = std::move(byValue);
-                }
+                // that the speed would fall away at once.
+                if (keepValues && !matched) matched = withRate(next, in, rate, false);
                 if (!matched) return matched;
                 next = std::move(*matched);
             }
         out = std::move(next);
-        if (velocityStep(transitionAt(out, cut).moves, size) <= enough) return out;
+        const double now = velocitiesAtCut(out, cut).difference;
+        if (now <= enough || (now <= near && now > 0.9 * left)) return out;
+        left = now;
     }
     return fail(
         ErrorCode::BadInput,
         fmt::format("the movement cannot carry on as a whole: the closest that was found leaves a step of {:.2g} "
                     "% of the width per frame",
-                    velocityStep(transitionAt(out, cut).moves, size)),
+                    velocitiesAtCut(out, cut).difference),
         {}, "match its lanes one by one, or make the incoming side longer");
 }
 
@@ -101,13 +99,10 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
 
 Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues) {
     if (cut < 0 || cut >= cutCount(project)) return project;
-    auto matched = matchedInRounds(project, cut, keepValues, 1, shortestHandle);
-    if (matched || !matchingRates(transitionAt(project, cut).moves, project.settings.size)) return matched;
-    // Slower, where the rounds did not come to rest; and at last by handles of any length, which change no value that
-    // could move the others.
-    for (const auto& [part, shortest] :
-         {std::pair(0.5, shortestHandle), std::pair(0.2, shortestHandle), std::pair(1.0, 0.0)})
-        if (auto other = matchedInRounds(project, cut, keepValues, part, shortest)) return other;
+    auto matched = matchedInRounds(project, cut, keepValues, 1);
+    if (matched || !matchingRates(project, cut)) return matched;
+    for (const double part : {0.5, 0.2}) // slower, where the rounds did not come to rest
+        if (auto other = matchedInRounds(project, cut, keepValues, part)) return other;
     return matched;
 }
 
@@ -147,7 +142,8 @@ Project withLastKeysPastCut(const Project& project, int cut) {
     for (Move& move : out.reel[std::size_t(cut) + 1].transition.moves)
         for (Channel& channel : move.channels) {
             Curve& curve = channel.outgoing;
-            if (curve.keys.size() >= 2 && curve.keys.back().time < 0 && curve.keys.back().time > -2)
+            if (curve.keys.size() >= 2 && curve.keys.back().time < 0 && curve.keys.back().time > -2 &&
+                (move.holds || curve.keys.back().time < -1))
                 curve = withKeyMoved(curve, int(curve.keys.size()) - 1, 0, curve.keys.back().value);
         }
     return out;

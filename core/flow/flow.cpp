@@ -7,37 +7,26 @@
 #include "core/curve/curve.h"
 #include "core/flow/carry_on.h"
 #include "core/flow/frame_facts.h"
-#include "core/motion/stack_map.h"
-#include "core/motion/stack_match.h"
-#include "core/project/reel_edits.h"
+#include "core/plan/cut_match.h"
+#include "core/edit/reel_edits.h"
 
 namespace virga {
 namespace {
 
-std::string valueText(double value, const ChannelInfo& info) {
-    if (info.unit == "×") return fmt::format("{:.2f}×", value);
-    if (info.unit == "°") return fmt::format("{:.0f}°", value);
-    return fmt::format("{:.2f} {}", value, info.unit == "w" ? "widths" : "heights");
-}
-
-const char* direction(double speed, const ChannelInfo& info) {
-    if (info.name == "factor") return speed > 0 ? "grows" : "shrinks";
-    if (info.name == "angle") return speed > 0 ? "turns clockwise" : "turns counter-clockwise";
-    if (info.name == "x") return speed > 0 ? "goes right" : "goes left";
-    return speed > 0 ? "goes down" : "goes up";
-}
-
 std::string travelText(const Curve& curve, const ChannelInfo& info) {
     if (curve.isEmpty()) return "stands still";
-    return fmt::format("{} → {}", valueText(curve.keys.front().value, info), valueText(curve.keys.back().value, info));
+    return fmt::format("{} → {}", spokenValue(curve.keys.front().value, info), spokenValue(curve.keys.back().value, info));
 }
 
-// How fast one channel alone moves the screen.
-double screenSpeed(const Move& move, int channel, Side side, Size size) {
+// How fast one channel alone moves the screen over a frame of a side.
+double screenSpeed(const Move& move, int channel, Side side, double frame, Size size) {
     Move alone = move;
     for (int c = 0; c < int(alone.channels.size()); ++c)
         if (c != channel) alone.channels[std::size_t(c)] = {};
-    return instantSpeed({alone}, side, 0, size);
+    alone.solo = false;
+    LayerPlan layer;
+    layer.stacks = {{{alone}, side, 0, {}, 25}};
+    return seenSpeed(layer, frame, size);
 }
 
 // What all cuts of a reel share.
@@ -54,8 +43,9 @@ public:
           m_transition(transitionAt(project, cut)), m_size(project.settings.size) {}
 
     CutFlow run() {
-        m_flow.speedOut = instantSpeed(m_transition.moves, Side::Outgoing, 0, m_size);
-        m_flow.speedIn = instantSpeed(m_transition.moves, Side::Incoming, 0, m_size);
+        m_velocities = velocitiesAtCut(m_project, m_cut);
+        m_flow.speedOut = m_velocities.speedOut;
+        m_flow.speedIn = m_velocities.speedIn;
         const bool moves = std::any_of(m_transition.moves.begin(), m_transition.moves.end(), [](const Move& m) {
             return movesOn(m, Side::Outgoing) || movesOn(m, Side::Incoming);
         });
@@ -94,13 +84,14 @@ private:
         for (int m = 0; m < int(m_transition.moves.size()); ++m) {
             const Move& move = m_transition.moves[std::size_t(m)];
             const auto& channels = moveInfo(move.kind).channels;
-            if (!isOn(m_transition.moves, move)) continue;
+            if (!isOn(m_transition.moves, move) || moveInfo(move.kind).role != MoveRole::Movement) continue;
             for (int c = 0; c < int(channels.size()); ++c) {
                 const auto& info = channels[std::size_t(c)];
                 const Channel& channel = move.channels[std::size_t(c)];
-                const double out = speedBefore(channel.outgoing, 0), in = speedAfter(channel.incoming, 0);
-                if (screenSpeed(move, c, Side::Outgoing, m_size) < m_limits.still ||
-                    screenSpeed(move, c, Side::Incoming, m_size) < m_limits.still)
+                const double out = changeOver(channel.outgoing, -1, move.ends()),
+                             in = changeOver(channel.incoming, 0, move.ends());
+                if (screenSpeed(move, c, Side::Outgoing, -1, m_size) < m_limits.still ||
+                    screenSpeed(move, c, Side::Incoming, 0, m_size) < m_limits.still)
                     continue;
                 if ((out > 0) == (in > 0)) {
                     m_flow.fine.push_back(fmt::format("{} carries on in one direction", info.label));
@@ -112,8 +103,8 @@ private:
                      cut,
                      0,
                      fmt::format("{} turns back at the cut", info.label),
-                     fmt::format("Outgoing {} {}, incoming {} {}.", direction(out, info),
-                                 travelText(channel.outgoing, info), direction(in, info),
+                     fmt::format("Outgoing {} {}, incoming {} {}.", out > 0 ? info.rising : info.falling,
+                                 travelText(channel.outgoing, info), in > 0 ? info.rising : info.falling,
                                  travelText(channel.incoming, info)),
                      {{"Turn it round", [cut, m, c](const Project& p) -> Expected<Project> {
                            return withIncomingTurned(p, cut, m, c);
@@ -142,7 +133,7 @@ private:
             return;
         }
         if (fast / slow <= m_limits.step) {
-            if (const double step = velocityStep(m_transition.moves, m_size); !m_turnsBack && step > 0.35 * fast) {
+            if (const double step = m_velocities.difference; !m_turnsBack && step > 0.35 * fast) {
                 add({"direction-step",
                      Severity::Breaks,
                      cut,
@@ -170,24 +161,29 @@ private:
              fixes});
     }
 
+    // A frame whose own time lies beyond the last key holds, and so does one whose move holds at its ends.
     void checkLastKey() {
-        bool early = false, moved = false;
+        bool early = false, held = false, moved = false;
         for (const Move& move : m_transition.moves)
             for (const Channel& channel : move.channels) {
                 if (!isOn(m_transition.moves, move) || channel.outgoing.keys.size() < 2) continue;
+                if (moveInfo(move.kind).role != MoveRole::Movement) continue;
                 moved = true;
                 const double last = channel.outgoing.keys.back().time;
-                early = early || (last < -1e-6 && last > -2);
+                early = early || (last < -1 - 1e-6 && last > -2);
+                held = held || (move.holds && std::abs(last + 1) < 1e-6);
             }
         const int cut = m_cut;
-        if (early)
+        if (early || held)
             add({"last-key-early",
                  Severity::WorthALook,
                  cut,
                  -1,
-                 "The last frame before the cut has no blur",
-                 "The last key sits on it, so nothing moves while its shutter is open. A key one frame later, past the "
-                 "cut, keeps it moving.",
+                 held ? "The last frame before the cut has half its blur" : "The last frame before the cut has no blur",
+                 held ? "The last key sits on it and its move holds at its ends. A key one frame later, past the cut, keeps "
+                        "it moving."
+                      : "The last key lies before it, so nothing moves while its shutter is open. A key past the cut keeps "
+                        "it moving.",
                  {{"Put the key past the cut",
                    [cut](const Project& p) -> Expected<Project> { return withLastKeysPastCut(p, cut); }}}});
         else if (moved && m_flow.speedOut >= m_limits.still)
@@ -322,6 +318,7 @@ private:
     FlowLimits m_limits;
     const Transition& m_transition;
     Size m_size;
+    CutVelocities m_velocities;
     CutFlow m_flow;
     bool m_turnsBack = false;
 };

@@ -31,7 +31,7 @@ struct Finding {
 struct CutFlow {
     std::vector<Finding> findings;    // the gravest first; without the ignored ones
     std::vector<std::string> fine;    // what was checked and holds
-    double speedOut = 0, speedIn = 0; // on screen just before and after the cut, % of the frame width per frame
+    double speedOut = 0, speedIn = 0; // seen speeds of frames -1 and 0, % of the frame width per frame
 };
 
 struct FlowLimits {

@@ -4,30 +4,32 @@
 #include <cmath>
 
 #include "core/geom/coverage.h"
+#include "core/plan/seen_speed.h"
 
 namespace virga {
 namespace {
 
 // Points that lie under the probe points at the middle time, followed from one time to another.
-double travel(const LayerPlan& layer, double from, double middle, double to, Size size) {
-    const ScreenMap a(movementAt(layer, from, size)), m(movementAt(layer, middle, size)),
-        b(movementAt(layer, to, size));
-    if (!m.isVisible()) return 0;
+double blurLength(const LayerPlan& layer, double from, double middle, double to, Size size) {
+    const ScreenMap a = movementAt(layer, from, size), m = movementAt(layer, middle, size),
+                    b = movementAt(layer, to, size);
+    if (!a.isVisible() || !m.isVisible() || !b.isVisible()) return 0;
     double most = 0;
     for (const Point& p : probePointsOf(size))
-        most = std::max(most, (b.toScreen(m.toSource(p)) - a.toScreen(m.toSource(p))).length());
-    return std::isfinite(most) ? 100 * most / size.width : 0;
+        if (const double length = (b.toScreen(m.toSource(p)) - a.toScreen(m.toSource(p))).length(); std::isfinite(length))
+            most = std::max(most, length);
+    return 100 * most / size.width;
 }
 
 // What neither the frame nor its edge fill covers.
 double bareShare(const ScreenMap& map, const LayerPlan& layer, Size output) {
     if (layer.edges.fill == EdgeFill::Empty) return uncoveredShare(map, layer.source, output);
     if (!layer.edges.isPeriodic() || layer.edges.copies <= 0 || !map.isVisible()) return 0;
+    // Copies are the source's plane tiled: the same map, of a larger source.
     const int n = layer.edges.copies;
     const Size all{layer.source.width * (2 * n + 1), layer.source.height * (2 * n + 1)};
-    const Matrix shifted =
-        then(translation(-double(n) * layer.source.width, -double(n) * layer.source.height), map.matrix());
-    return uncoveredShare(ScreenMap(shifted), all, output);
+    return uncoveredShare(map.of(translation(-double(n) * layer.source.width, -double(n) * layer.source.height)), all,
+                          output);
 }
 
 } // namespace
@@ -51,8 +53,8 @@ FrameFacts factsOf(const Project& project, const ReelIndex& index, std::int64_t 
     const Size size = project.settings.size;
     const double n = double(reelFrame);
     facts.edges = layer.edges.fill;
-    facts.speed = travel(layer, n - 0.5, n, n + 0.5, size);
-    facts.blur = travel(layer, layer.shutter.open, layer.shutter.at(0.5), layer.shutter.close, size);
+    facts.speed = seenSpeed(layer, n, size);
+    facts.blur = blurLength(layer, layer.shutter.open, layer.shutter.at(0.5), layer.shutter.close, size);
     if (!layer.source.isEmpty())
         for (const double part : {0.0, 0.25, 0.5, 0.75, 1.0}) {
             const ScreenMap map = mapAt(layer, layer.shutter.at(part), size);

@@ -77,6 +77,13 @@ ScreenMap ScreenMap::movedBy(const Matrix& matrix) const {
     return map;
 }
 
+ScreenMap ScreenMap::of(const Matrix& matrix) const {
+    ScreenMap map = *this;
+    map.m_matrix = then(matrix, m_matrix);
+    map.m_inverse = inverseOf(map.m_matrix);
+    return map;
+}
+
 bool ScreenMap::isVisible() const {
     for (const Stage& stage : m_stages)
         if (!stage.inverse) return false;

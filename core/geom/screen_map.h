@@ -56,6 +56,9 @@ public:
     ScreenMap seenThrough(const Lens& lens) const;
     ScreenMap movedBy(const Matrix& matrix) const;
 
+    /// This map of a source that a matrix takes to its own.
+    ScreenMap of(const Matrix& matrix) const;
+
     /// False where the picture is flattened to nothing; it then covers no pixel.
     bool isVisible() const;
     bool isAffine() const;

@@ -7,12 +7,12 @@
 #include "core/base/sequence_path.h"
 #include "core/curve/curve_edit.h"
 #include "core/interchange/otio.h"
-#include "core/project/edits.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/layer_edits.h"
 #include "core/project/limits.h"
-#include "core/project/move_edits.h"
+#include "core/edit/move_edits.h"
 #include "core/project/project_json.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/reel_edits.h"
 
 namespace virga {
 namespace {

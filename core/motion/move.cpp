@@ -1,23 +1,11 @@
 #include "core/motion/move.h"
 
+#include <fmt/format.h>
+
 namespace virga {
 
-const std::vector<MoveInfo>& allMoves() {
-    static const std::vector<MoveInfo> all = {
-        {MoveKind::Zoom, "zoom", "Zoom", {{"factor", "Zoom", "×", 1, Space::Log2, 0.01, 100, 0.05, 2}}},
-        {MoveKind::Spin, "spin", "Spin", {{"angle", "Spin", "°", 0, Space::Linear, -36000, 36000, 5, 1}}},
-        {MoveKind::Slide,
-         "slide",
-         "Slide",
-         {{"x", "Slide x", "w", 0, Space::Linear, -100, 100, 0.05, 3},
-          {"y", "Slide y", "h", 0, Space::Linear, -100, 100, 0.05, 3}}},
-        {MoveKind::Fade, "fade", "Fade", {{"opacity", "Opacity", "", 1, Space::Linear, 0, 1, 0.05, 2}}},
-    };
-    return all;
-}
-
 const MoveInfo& moveInfo(MoveKind kind) {
-    static const MoveInfo unknown{MoveKind::Unknown, "", "Unknown move", {}};
+    static const MoveInfo unknown{MoveKind::Unknown, "", "Unknown move", MoveRole::Movement, "more", "", {}};
     for (const auto& info : allMoves())
         if (info.kind == kind) return info;
     return unknown;
@@ -29,15 +17,40 @@ std::optional<MoveKind> moveKindNamed(std::string_view name) {
     return std::nullopt;
 }
 
+std::vector<std::pair<std::string_view, double>> typedUnits(Quantity quantity, Size frame) {
+    switch (quantity) {
+    case Quantity::Factor:
+        return {{"x", 1}, {"%", 0.01}};
+    case Quantity::Angle:
+        return {{"deg", 1}, {"turns", 360}, {"turn", 360}};
+    case Quantity::ShareOfWidth:
+        return {{"px", 1.0 / frame.width}, {"%", 0.01}};
+    case Quantity::ShareOfHeight:
+        return {{"px", 1.0 / frame.height}, {"%", 0.01}};
+    case Quantity::Percent:
+        return {{"%", 1}};
+    case Quantity::Plain:
+        break;
+    }
+    return {{"%", 0.01}};
+}
+
+std::string spokenValue(double value, const ChannelInfo& info) {
+    return fmt::format("{:.{}f}{}", value, std::min(info.decimals, info.quantity == Quantity::Angle ? 0 : 2),
+                       info.spoken.empty() ? info.unit : info.spoken);
+}
+
 Move makeMove(MoveKind kind, std::string id) {
     Move move;
     move.id = std::move(id);
     move.kind = kind;
     const auto& info = moveInfo(kind);
     move.kindName = info.name;
+    move.even = info.evenAtFirst;
     move.channels.resize(info.channels.size());
     for (std::size_t c = 0; c < info.channels.size(); ++c)
-        move.channels[c].outgoing.space = move.channels[c].incoming.space = info.channels[c].space;
+        move.channels[c].outgoing.space = move.channels[c].incoming.space = spaceOf(move, int(c));
+    for (const ParameterInfo& parameter : info.parameters) move.parameters.push_back(parameter.initial);
     return move;
 }
 

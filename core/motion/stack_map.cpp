@@ -6,73 +6,85 @@
 namespace virga {
 namespace {
 
-double channelAt(const Move& move, int channel, Side side, double time) {
-    const auto& info = moveInfo(move.kind).channels[std::size_t(channel)];
-    if (channel >= int(move.channels.size())) return info.neutral;
-    return evaluate(move.channels[std::size_t(channel)].side(side), time, info.neutral);
+double channelAt(const Move& move, std::size_t channel, Side side, const Moment& moment) {
+    const ChannelInfo& info = moveInfo(move.kind).channels[channel];
+    if (channel >= move.channels.size()) return info.neutral;
+    const double value = evaluateExposed(move.channels[channel].side(side), moment.frame, moment.time, move.ends(),
+                                         info.neutral);
+    return std::clamp(value, info.lowest, info.highest);
 }
 
-double farthest(const Matrix& from, const Matrix& middle, const Matrix& to, Size size) {
-    const ScreenMap a(from), m(middle), b(to);
-    if (!m.isVisible()) return 0;
-    double most = 0;
-    for (const Point& screen : probePointsOf(size)) {
-        const Point p = m.toSource(screen);
-        most = std::max(most, (b.toScreen(p) - a.toScreen(p)).length());
-    }
-    return std::isfinite(most) ? most : 0;
+MoveValues valuesOf(const Move& move, const Moment& moment) {
+    MoveValues values;
+    values.parameters = move.parameters;
+    values.anchor = move.anchor;
+    values.seconds = (moment.time + move.clock) / moment.framesPerSecond;
+    return values;
 }
 
 } // namespace
 
-Matrix moveMatrix(const Move& move, Side side, double time, Size frame) {
-    if (!move.enabled) return {};
-    const double ax = move.anchor.x * frame.width, ay = move.anchor.y * frame.height;
-    const auto about = [&](const Matrix& m) { return then(then(translation(-ax, -ay), m), translation(ax, ay)); };
-    switch (move.kind) {
-    case MoveKind::Zoom: {
-        const double z = channelAt(move, 0, side, time);
-        return z == 1 ? Matrix() : about(scaling(z, z));
-    }
-    case MoveKind::Spin: {
-        const double angle = channelAt(move, 0, side, time);
-        return angle == 0 ? Matrix() : about(rotation(angle));
-    }
-    case MoveKind::Slide:
-        return translation(channelAt(move, 0, side, time) * frame.width, channelAt(move, 1, side, time) * frame.height);
-    case MoveKind::Fade:
-    case MoveKind::Unknown:
-        break;
-    }
-    return {};
+StackValues valuesAt(const Stack& stack, Side side, const Moment& moment) {
+    StackValues values(stack.size());
+    for (std::size_t m = 0; m < stack.size(); ++m)
+        for (std::size_t c = 0; c < moveInfo(stack[m].kind).channels.size(); ++c)
+            values[m][c] = channelAt(stack[m], c, side, moment);
+    return values;
 }
 
-Matrix stackMatrix(const Stack& stack, Side side, double time, Size frame) {
-    Matrix whole;
+ScreenMap stackMap(const ScreenMap& beneath, const Stack& stack, const StackValues& values, const Moment& moment,
+                   Size frame) {
+    ScreenMap map = beneath;
+    Matrix pending; // matrices in a row are one
+    bool any = false;
+    const auto flush = [&] {
+        if (any) map = map.movedBy(pending);
+        pending = Matrix();
+        any = false;
+    };
     const bool solo = hasSolo(stack);
-    for (const Move& move : stack)
-        if (move.solo || !solo) whole = then(whole, moveMatrix(move, side, time, frame));
-    return whole;
+    for (std::size_t m = 0; m < stack.size(); ++m) {
+        const Move& move = stack[m];
+        const MoveInfo& info = moveInfo(move.kind);
+        if (!info.part || !move.enabled || (solo && !move.solo)) continue;
+        MoveValues v = valuesOf(move, moment);
+        v.channels = values[m];
+        const MovePart part = info.part(v, frame);
+        if (const Matrix* matrix = std::get_if<Matrix>(&part)) {
+            pending = then(pending, *matrix);
+            any = true;
+        } else if (const Lens* lens = std::get_if<Lens>(&part)) {
+            flush();
+            map = map.seenThrough(*lens);
+        }
+    }
+    flush();
+    return map;
+}
+
+ScreenMap stackMap(const ScreenMap& beneath, const Stack& stack, Side side, const Moment& moment, Size frame) {
+    return stackMap(beneath, stack, valuesAt(stack, side, moment), moment, frame);
 }
 
 double stackOpacity(const Stack& stack, Side side, double time) {
     double opacity = 1;
     for (const Move& move : stack)
-        if (move.kind == MoveKind::Fade && isOn(stack, move))
+        if (moveInfo(move.kind).role == MoveRole::Opacity && isOn(stack, move))
             opacity *= std::clamp(channelAt(move, 0, side, time), 0.0, 1.0);
     return opacity;
 }
 
-double frameSpeed(const Stack& stack, Side side, double frame, Size size) {
-    const auto at = [&](double t) { return stackMatrix(stack, side, t, size); };
-    return 100 * farthest(at(frame - 0.5), at(frame), at(frame + 0.5), size) / size.width;
-}
-
-double instantSpeed(const Stack& stack, Side side, double time, Size size) {
-    constexpr double step = 1e-6; // short enough for the sharpest handles, long enough for doubles
-    const double from = side == Side::Outgoing ? time - step : time;
-    const auto a = stackMatrix(stack, side, from, size), b = stackMatrix(stack, side, from + step, size);
-    return 100 * farthest(a, side == Side::Outgoing ? b : a, b, size) / (size.width * step);
+std::vector<Treatment> treatmentsOf(const Stack& stack, Side side, const Moment& moment, const OwnMovement& own) {
+    std::vector<Treatment> treatments;
+    for (const Move& move : stack) {
+        const MoveInfo& info = moveInfo(move.kind);
+        if (!info.treatment || !isOn(stack, move)) continue;
+        MoveValues values = valuesOf(move, moment);
+        values.own = own;
+        for (std::size_t c = 0; c < info.channels.size(); ++c) values.channels[c] = channelAt(move, c, side, moment);
+        if (auto treatment = info.treatment(values)) treatments.push_back(std::move(*treatment));
+    }
+    return treatments;
 }
 
 } // namespace virga

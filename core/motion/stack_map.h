@@ -1,29 +1,35 @@
 #pragma once
-// The matrix of a move and of a stack at a time, and how fast that is on screen. Times are frames from the cut; each
-// side keeps to its own curves. Frame sizes in pixels; results in pixels of that frame.
+// What a stack of moves does at a moment: its map, its opacity and its treatments. Times are frames from the stack's own
+// origin (the cut, say); each side keeps to its own curves. Frame sizes in pixels; results in pixels of that frame.
 #include <vector>
 
 #include "core/motion/move.h"
 
 namespace virga {
 
-/// T(slide) . T(a) . R(angle) . S(zoom) . T(-a) for the part the move has; a disabled or unknown move is the identity.
-/// Whether another is soloed is not asked.
-Matrix moveMatrix(const Move& move, Side side, double time, Size frame);
+/// A time at which a frame is exposed.
+struct Moment {
+    double time = 0;             // frames from the origin
+    double frame = 0;            // the frame's own time: curves run on beyond their keys for its exposure alone
+    double framesPerSecond = 25; // shakes go by seconds
+    Moment(double at) : time(at), frame(at) {} // NOLINT: a frame's own time is a moment
+    Moment(double at, double ofFrame, double rate) : time(at), frame(ofFrame), framesPerSecond(rate) {}
+};
 
-/// All moves of a stack that are on, the first entry innermost.
-Matrix stackMatrix(const Stack& stack, Side side, double time, Size frame);
+/// Every channel of every move; for tests and for matching, which changes some.
+using StackValues = std::vector<std::array<double, mostChannels>>;
+StackValues valuesAt(const Stack& stack, Side side, const Moment& moment);
+
+/// A map with all moves of a stack that are on over it, the first entry innermost. Unknown moves do nothing.
+ScreenMap stackMap(const ScreenMap& beneath, const Stack& stack, Side side, const Moment& moment, Size frame);
+/// The same for values of its channels. REQUIRES: as many as the stack has moves.
+ScreenMap stackMap(const ScreenMap& beneath, const Stack& stack, const StackValues& values, const Moment& moment,
+                   Size frame);
 
 /// The product of the stack's fades, 0 to 1.
 double stackOpacity(const Stack& stack, Side side, double time);
 
-/// On-screen speed at frame n: of the picture points that lie under the frame's corners, edge middles and centre at
-/// time n, the farthest that one travels from n - 1/2 to n + 1/2, in % of the frame width per frame. Taking the points
-/// where they are on screen makes two even zooms of one rate equally fast, whatever their size.
-double frameSpeed(const Stack& stack, Side side, double frame, Size size);
-
-/// The same at an instant, by a one-sided difference that stays on its side of the cut: before time t for the outgoing
-/// side, after it for the incoming one. The limit of frameSpeed for short frames.
-double instantSpeed(const Stack& stack, Side side, double time, Size size);
+/// What the stack's finishing moves that are on do at a frame's own time, in their order; those at rest are left out.
+std::vector<Treatment> treatmentsOf(const Stack& stack, Side side, const Moment& moment, const OwnMovement& own = {});
 
 } // namespace virga

@@ -1,16 +1,13 @@
 #include "core/motion/stack_speed.h"
 
 #include <cmath>
-
-#include "core/motion/stack_map.h"
-
 namespace virga {
 namespace {
 
 Stack pulledBy(const Stack& stack, Side side, double time, double factor, Kept kept) {
     Stack out = stack;
     for (Move& move : out) {
-        if (!isOn(stack, move) || move.kind == MoveKind::Fade) continue;
+        if (!isOn(stack, move) || moveInfo(move.kind).role != MoveRole::Movement) continue;
         const auto& info = moveInfo(move.kind).channels;
         for (std::size_t c = 0; c < info.size(); ++c) {
             Curve& curve = move.channels[c].side(side);
@@ -27,13 +24,14 @@ Stack pulledBy(const Stack& stack, Side side, double time, double factor, Kept k
 
 } // namespace
 
-Stack withScreenSpeedPulled(const Stack& stack, Side side, double time, double speed, Size frame, Kept kept) {
-    const double now = instantSpeed(stack, side, time, frame);
+Stack withScreenSpeedPulled(const Stack& stack, Side side, double time, double speed, Kept kept,
+                            const std::function<double(const Stack&)>& measured) {
+    const double now = measured(stack);
     if (!(now > 1e-6) || !(speed >= 0) || !std::isfinite(speed)) return stack;
     double k0 = 1, f0 = now, k1 = speed / now;
     Stack out = pulledBy(stack, side, time, k1, kept);
     for (int i = 0; i < 20; ++i) {
-        const double f1 = instantSpeed(out, side, time, frame);
+        const double f1 = measured(out);
         if (std::abs(f1 - speed) <= 1e-6 * std::max(speed, now) || f1 == f0) break;
         const double next = k1 + (speed - f1) * (k1 - k0) / (f1 - f0);
         k0 = k1, f0 = f1, k1 = std::max(0.0, next);

@@ -5,6 +5,7 @@
 
 #include "core/base/hash.h"
 #include "core/motion/stack_map.h"
+#include "core/plan/seen_speed.h"
 
 namespace virga {
 namespace {
@@ -22,10 +23,20 @@ void add(Hash& hash, const Curve& curve) {
 }
 
 void add(Hash& hash, const TimedStack& timed) {
-    hash.add(timed.side).add(timed.origin).add(timed.stack.size());
+    hash.add(timed.side).add(timed.origin).add(timed.framesPerSecond).add(timed.stack.size());
     for (const Move& m : timed.stack) {
-        hash.add(m.kind).add(m.enabled).add(m.solo).add(m.even).add(m.anchor.x).add(m.anchor.y);
+        hash.add(m.kind).add(m.enabled).add(m.solo).add(m.even).add(m.holds).add(m.clock).add(m.anchor.x).add(m.anchor.y);
+        for (const double parameter : m.parameters) hash.add(parameter);
         for (const Channel& c : m.channels) add(hash, c.side(timed.side));
+    }
+}
+
+void add(Hash& hash, const std::vector<Treatment>& treatments) {
+    hash.add(treatments.size());
+    for (const Treatment& treatment : treatments) {
+        hash.add(treatment.index());
+        std::visit([&](const auto& t) { std::apply([&](const auto&... part) { (hash.add(part), ...); }, t.tied()); },
+                   treatment);
     }
 }
 
@@ -79,14 +90,25 @@ LayerPlan layerFor(const Project& project, const Clip& clip, std::int64_t frame,
     layer.deinterlace = clip.deinterlace || !media || !media->interlaced;
     layer.shutter = openInterval(shutter, double(frame));
     layer.samples = shutter.samples;
-    if (!clip.drift.empty()) layer.stacks.push_back({clip.drift, Side::Incoming, double(start)});
     return layer;
 }
 
-// Fades are taken at the frame's own time: a frame has one opacity.
-void fade(LayerPlan& layer, double time) {
-    for (const TimedStack& timed : layer.stacks)
+// What a layer's own moves do besides moving it. Fades and finishing are taken at the frame's own time: a frame has one
+// opacity and one look.
+void finish(LayerPlan& layer, Size frame) {
+    const double time = double(layer.frame);
+    std::optional<OwnMovement> own; // asked for where anything may need it
+    for (const TimedStack& timed : layer.stacks) {
         layer.opacity *= stackOpacity(timed.stack, timed.side, time - timed.origin);
+        const bool finishes = std::any_of(timed.stack.begin(), timed.stack.end(), [](const Move& m) {
+            return moveInfo(m.kind).role == MoveRole::Finishing;
+        });
+        if (!finishes) continue;
+        if (!own) own = ownMovementOf(layer, frame);
+        const Moment moment(time - timed.origin, time - timed.origin, timed.framesPerSecond);
+        for (Treatment& t : treatmentsOf(timed.stack, timed.side, moment, *own))
+            layer.treatments.push_back(std::move(t));
+    }
 }
 
 // The shutter of the nearer cut's transition, then the clip's, then the project's.
@@ -114,15 +136,73 @@ void planReel(const Project& project, const ReelIndex& index, std::int64_t frame
         if (frame >= end + (out ? out->overlap.after : 0) || clip.isGap()) continue;
         LayerPlan layer = layerFor(project, clip, frame, at, shutterAt(project, i, frame, at, end));
         layer.clip = i;
-        if (i > 0 && !clip.transition.moves.empty())
-            layer.stacks.push_back({clip.transition.moves, Side::Incoming, double(at)});
-        if (out && !out->moves.empty()) layer.stacks.push_back({out->moves, Side::Outgoing, double(end)});
-        fade(layer, double(frame));
+        const double rate = project.settings.rate.toDouble();
+        const auto add = [&](const Stack& stack, Side side, std::int64_t origin, StackPlace place) {
+            if (!stack.empty()) layer.stacks.push_back({stack, side, double(origin), place, rate});
+        };
+        add(clip.drift, Side::Incoming, at, {StackPlace::Drift, i});
+        if (i > 0) add(clip.transition.moves, Side::Incoming, at, {StackPlace::Cut, i - 1});
+        if (out) add(out->moves, Side::Outgoing, end, {StackPlace::Cut, i});
+        finish(layer, project.settings.size);
         auto place = plan.layers.end();
         if (i > 0 && clip.transition.top == Side::Outgoing)
             place = std::find_if(plan.layers.begin(), plan.layers.end(),
                                  [&](const LayerPlan& l) { return l.clip == i - 1; });
         plan.layers.insert(place, std::move(layer));
+    }
+}
+
+void planAdjustments(const Project& project, FramePlan& plan) {
+    const double frame = double(plan.frame), rate = project.settings.rate.toDouble();
+    const std::size_t reelLayers = plan.layers.size();
+    for (int i = 0; i < int(project.adjustments.size()); ++i) {
+        const Adjustment& a = project.adjustments[std::size_t(i)];
+        if (plan.frame < a.start || plan.frame >= a.end()) continue;
+        TreatPlan treat;
+        // What the topmost shot does is what a blur that goes with the movement follows.
+        const OwnMovement own =
+            reelLayers > 0 ? ownMovementOf(plan.layers[reelLayers - 1], project.settings.size) : OwnMovement{};
+        for (const Side side : {Side::Incoming, Side::Outgoing}) {
+            if (a.moves.empty()) continue;
+            const TimedStack timed{
+                a.moves, side, double(side == Side::Incoming ? a.start : a.end()), {StackPlace::Adjustment, i}, rate};
+            treat.opacity *= stackOpacity(timed.stack, side, frame - timed.origin);
+            const Moment moment(frame - timed.origin, frame - timed.origin, rate);
+            for (Treatment& t : treatmentsOf(timed.stack, side, moment, own)) treat.treatments.push_back(std::move(t));
+            for (std::size_t l = 0; l < reelLayers; ++l) plan.layers[l].stacks.push_back(timed);
+        }
+        if (a.bars) treat.treatments.push_back(Bars{*a.bars, 1});
+        if (treat.treatments.empty() || treat.opacity <= 0) continue;
+        plan.steps.push_back({Step::Treat, plan.treats.size()});
+        plan.treats.push_back(std::move(treat));
+    }
+}
+
+void planOverlays(const Project& project, FramePlan& plan) {
+    std::vector<std::pair<int, int>> seen; // row, overlay
+    for (int i = 0; i < int(project.overlays.size()); ++i) {
+        const Overlay& o = project.overlays[std::size_t(i)];
+        if (plan.frame >= o.start && plan.frame < o.end()) seen.push_back({o.row, i});
+    }
+    std::sort(seen.begin(), seen.end());
+    for (const auto& [row, i] : seen) {
+        const Overlay& o = project.overlays[std::size_t(i)];
+        LayerPlan layer = layerFor(project, o.clip, plan.frame, o.start,
+                                   o.clip.transition.shutter ? *o.clip.transition.shutter
+                                   : o.clip.shutter          ? *o.clip.shutter
+                                                             : project.settings.shutter);
+        layer.overlay = i;
+        const double rate = project.settings.rate.toDouble();
+        const StackPlace place{StackPlace::Overlay, i};
+        const Stack& moves = o.clip.transition.moves;
+        if (!o.clip.drift.empty()) layer.stacks.push_back({o.clip.drift, Side::Incoming, double(o.start), {}, rate});
+        if (!moves.empty()) {
+            layer.stacks.push_back({moves, Side::Incoming, double(o.start), place, rate});
+            layer.stacks.push_back({moves, Side::Outgoing, double(o.end()), place, rate});
+        }
+        finish(layer, project.settings.size);
+        plan.steps.push_back({Step::Lay, plan.layers.size()});
+        plan.layers.push_back(std::move(layer));
     }
 }
 
@@ -136,48 +216,38 @@ FramePlan planFrame(const Project& project, const ReelIndex& index, std::int64_t
     FramePlan plan;
     plan.frame = frame;
     planReel(project, index, frame, plan);
-    plan.reelLayers = plan.layers.size();
+    for (std::size_t i = 0; i < plan.layers.size(); ++i) plan.steps.push_back({Step::Lay, i});
     if (frame < 0 || frame >= index.starts.back()) return plan;
-    for (const Adjustment& a : project.adjustments) {
-        if (frame < a.start || frame >= a.end()) continue;
-        const TimedStack entrance{a.moves, Side::Incoming, double(a.start)},
-            exit{a.moves, Side::Outgoing, double(a.end())};
-        double opacity = 1;
-        for (const TimedStack* timed : {&entrance, &exit}) {
-            if (timed->stack.empty()) continue;
-            opacity *= stackOpacity(timed->stack, timed->side, double(frame) - timed->origin);
-            for (LayerPlan& layer : plan.layers) layer.stacks.push_back(*timed);
-        }
-        if (a.bars) plan.bars.push_back({*a.bars, opacity});
-    }
-    std::vector<std::pair<int, int>> seen; // row, overlay
-    for (int i = 0; i < int(project.overlays.size()); ++i) {
-        const Overlay& o = project.overlays[std::size_t(i)];
-        if (frame >= o.start && frame < o.end()) seen.push_back({o.row, i});
-    }
-    std::sort(seen.begin(), seen.end());
-    for (const auto& [row, i] : seen) {
-        const Overlay& o = project.overlays[std::size_t(i)];
-        LayerPlan layer = layerFor(project, o.clip, frame, o.start,
-                                   o.clip.transition.shutter ? *o.clip.transition.shutter
-                                   : o.clip.shutter          ? *o.clip.shutter
-                                                             : project.settings.shutter);
-        layer.overlay = i;
-        if (!o.clip.transition.moves.empty()) {
-            layer.stacks.push_back({o.clip.transition.moves, Side::Incoming, double(o.start)});
-            layer.stacks.push_back({o.clip.transition.moves, Side::Outgoing, double(o.end())});
-        }
-        fade(layer, double(frame));
-        plan.layers.push_back(std::move(layer));
-    }
+    planAdjustments(project, plan);
+    planOverlays(project, plan);
     return plan;
 }
 
-Matrix movementAt(const LayerPlan& layer, double time, Size output) {
-    Matrix whole;
-    for (const TimedStack& timed : layer.stacks)
-        whole = then(whole, stackMatrix(timed.stack, timed.side, time - timed.origin, output));
-    return whole;
+namespace {
+
+ScreenMap moved(ScreenMap map, const LayerPlan& layer, double time, double frame, Size output, const Nudge* nudge) {
+    for (std::size_t i = 0; i < layer.stacks.size(); ++i) {
+        const TimedStack& timed = layer.stacks[i];
+        const Moment moment(time - timed.origin, frame - timed.origin, timed.framesPerSecond);
+        StackValues values = valuesAt(timed.stack, timed.side, moment);
+        if (nudge && nudge->stack == i) {
+            const Space space = spaceOf(timed.stack[nudge->move], int(nudge->channel));
+            double& value = values[nudge->move][nudge->channel];
+            value = fromSpace(toSpace(value, space) + nudge->amount, space);
+        }
+        map = stackMap(map, timed.stack, values, moment, output);
+    }
+    return map;
+}
+
+} // namespace
+
+ScreenMap movementAt(const LayerPlan& layer, double time, double frame, Size output, const Nudge* nudge) {
+    return moved(ScreenMap(), layer, time, frame, output, nudge);
+}
+
+ScreenMap movementAt(const LayerPlan& layer, double time, Size output) {
+    return movementAt(layer, time, double(layer.frame), output);
 }
 
 ScreenMap mapAt(const LayerPlan& layer, double time, Size output) {
@@ -187,13 +257,16 @@ ScreenMap mapAt(const LayerPlan& layer, double time, Size output) {
         fitted = then(then(fitted, translation(-ax, -ay)), scaling(p.scale, p.scale));
         fitted = then(fitted, translation(ax + p.position.x * output.width, ay + p.position.y * output.height));
     }
-    return ScreenMap(then(fitted, movementAt(layer, time, output)));
+    return moved(ScreenMap(fitted), layer, time, double(layer.frame), output, nullptr);
 }
 
 std::uint64_t hashOf(const FramePlan& plan) {
     Hash hash;
-    hash.add(plan.reelLayers);
-    for (const BarsPlan& bars : plan.bars) hash.add(bars.ratio).add(bars.opacity);
+    for (const Step& step : plan.steps) hash.add(step.kind).add(step.index);
+    for (const TreatPlan& treat : plan.treats) {
+        hash.add(treat.opacity);
+        add(hash, treat.treatments);
+    }
     for (const LayerPlan& l : plan.layers) {
         hash.add(std::string_view(l.mediaId))
             .add(l.sourceTime.num)
@@ -222,6 +295,7 @@ std::uint64_t hashOf(const FramePlan& plan) {
             timed.origin -= double(plan.frame);
             add(hash, timed);
         }
+        add(hash, l.treatments);
     }
     return hash.value();
 }

@@ -4,7 +4,8 @@
 #include <cstdint>
 #include <vector>
 
-#include "core/project/project.h"
+#include "core/motion/treatment.h"
+#include "core/project/stack_place.h"
 
 namespace virga {
 
@@ -13,6 +14,8 @@ struct TimedStack {
     Stack stack;
     Side side = Side::Incoming;
     double origin = 0;
+    StackPlace place; // where it stands in the project
+    double framesPerSecond = 25;
     bool operator==(const TimedStack&) const = default;
 };
 
@@ -33,23 +36,32 @@ struct LayerPlan {
     Edges edges;
     double opacity = 1;
     OpenInterval shutter;
-    int samples = 0;                // per frame; 0 is as many as the movement needs
-    std::vector<TimedStack> stacks; // drift, then the incoming cut's moves, the outgoing cut's, the adjustments'
+    int samples = 0;                   // per frame; 0 is as many as the movement needs
+    std::vector<TimedStack> stacks;    // drift, then the incoming cut's moves, the outgoing cut's, the adjustments'
+    std::vector<Treatment> treatments; // its own finishing, in order, before its opacity
     bool operator==(const LayerPlan&) const = default;
 };
 
-/// Black bars over what lies beneath them.
-struct BarsPlan {
-    double ratio = 16.0 / 9; // width : height left free
+/// What an adjustment does to all that lies beneath it: the treated picture in place of the other, by its opacity.
+struct TreatPlan {
+    std::vector<Treatment> treatments;
     double opacity = 1;
-    bool operator==(const BarsPlan&) const = default;
+    bool operator==(const TreatPlan&) const = default;
+};
+
+/// One step of making a frame, over pixels of linear light: a layer is sampled, finished and laid over what is there, or
+/// all that is there is treated. Encoding for a screen or a file is no part of it.
+struct Step {
+    enum Kind { Lay, Treat } kind = Lay;
+    std::size_t index = 0; // in layers or treats
+    bool operator==(const Step&) const = default;
 };
 
 struct FramePlan {
     std::int64_t frame = 0;
     std::vector<LayerPlan> layers; // lowest first; empty in gaps and outside the reel
-    std::size_t reelLayers = 0;    // so many of them are the reel's; overlays follow
-    std::vector<BarsPlan> bars;    // between the reel and the overlays
+    std::vector<TreatPlan> treats;
+    std::vector<Step> steps; // in their order: the reel's layers, the adjustments, the overlays
     bool operator==(const FramePlan&) const = default;
 };
 
@@ -67,7 +79,13 @@ Size croppedSize(Size source, const Crop& crop);
 ScreenMap mapAt(const LayerPlan& layer, double time, Size output);
 
 /// The stacks alone, without the fit, in output pixels: how the frame as a whole moves.
-Matrix movementAt(const LayerPlan& layer, double time, Size output);
+ScreenMap movementAt(const LayerPlan& layer, double time, Size output);
+/// The same while the frame whose own time is `frame` is exposed; with `nudge` added to one channel of one stack.
+struct Nudge {
+    std::size_t stack = 0, move = 0, channel = 0;
+    double amount = 0; // in the channel's space
+};
+ScreenMap movementAt(const LayerPlan& layer, double time, double frame, Size output, const Nudge* nudge = nullptr);
 
 /// The matrix of a fit: source pixels (with their aspect) into the output, centred.
 Matrix fitMatrix(Fit fit, Size source, Rational pixelAspect, Size output);

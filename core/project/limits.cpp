@@ -75,6 +75,11 @@ public:
     void hold(Stack& stack, const std::string& what) {
         for (Move& move : stack) {
             for (double* a : {&move.anchor.x, &move.anchor.y}) hold(*a, -1e6, 1e6, what + ", an anchor");
+            hold(move.clock, -farthestKey, farthestKey, what + ", a move's clock");
+            const auto& parameters = moveInfo(move.kind).parameters;
+            for (std::size_t i = 0; i < move.parameters.size() && i < parameters.size(); ++i)
+                hold(move.parameters[i], parameters[i].lowest, parameters[i].highest,
+                     what + ", " + std::string(parameters[i].label));
             for (Channel& c : move.channels)
                 for (Curve* curve : {&c.outgoing, &c.incoming}) hold(*curve, what);
         }

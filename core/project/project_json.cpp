@@ -68,29 +68,52 @@ Curve curveFrom(const json& j, Space space) {
     return curve;
 }
 
+// Out of range, or of another kind than it should be: as it is at first.
+double parameterFrom(const json& parameters, const ParameterInfo& info) {
+    const auto at = parameters.find(info.name);
+    if (at == parameters.end()) return info.initial;
+    if (at->is_boolean()) return at->get<bool>() ? 1 : 0;
+    if (at->is_string()) {
+        const auto word = std::find(info.choices.begin(), info.choices.end(), at->get<std::string>());
+        return word == info.choices.end() ? info.initial : double(word - info.choices.begin());
+    }
+    return at->is_number() ? std::clamp(at->get<double>(), info.lowest, info.highest) : info.initial;
+}
+
+Move moveFrom(const json& j) {
+    const std::string kindName = j["kind"];
+    Move m = makeMove(moveKindNamed(kindName).value_or(MoveKind::Unknown), j["id"]);
+    m.kindName = kindName;
+    m.enabled = j.value("enabled", true);
+    m.solo = j.value("solo", false);
+    if (m.kind == MoveKind::Unknown) {
+        m.foreign = j.dump();
+        return m;
+    }
+    const MoveInfo& info = moveInfo(m.kind);
+    m.even = j.value("even", info.evenAtFirst);
+    m.holds = j.value("holds", false);
+    m.clock = j.value("clock", 0.0);
+    m.anchor = pointIn(j, "anchor", m.anchor);
+    if (const auto parameters = j.find("parameters"); parameters != j.end() && parameters->is_object())
+        for (std::size_t i = 0; i < info.parameters.size(); ++i)
+            m.parameters[i] = parameterFrom(*parameters, info.parameters[i]);
+    for (std::size_t c = 0; c < info.channels.size(); ++c) {
+        m.channels[c].outgoing.space = m.channels[c].incoming.space = spaceOf(m, int(c));
+        for (const json& channel : j.value("channels", json::array())) {
+            if (channel.value("name", "") != info.channels[c].name) continue;
+            if (channel.contains("outgoing"))
+                m.channels[c].outgoing = curveFrom(channel["outgoing"], spaceOf(m, int(c)));
+            if (channel.contains("incoming"))
+                m.channels[c].incoming = curveFrom(channel["incoming"], spaceOf(m, int(c)));
+        }
+    }
+    return m;
+}
+
 Stack stackFrom(const json& moves) {
     Stack stack;
-    for (const json& j : moves) {
-        const std::string kindName = j["kind"];
-        Move m = makeMove(moveKindNamed(kindName).value_or(MoveKind::Unknown), j["id"]);
-        m.kindName = kindName;
-        m.enabled = j.value("enabled", true);
-        m.solo = j.value("solo", false);
-        m.even = j.value("even", true);
-        m.anchor = pointIn(j, "anchor", m.anchor);
-        const auto& info = moveInfo(m.kind).channels;
-        for (std::size_t c = 0; c < info.size(); ++c) {
-            m.channels[c].outgoing.space = m.channels[c].incoming.space = spaceOf(m, int(c));
-            for (const json& channel : j.value("channels", json::array())) {
-                if (channel.value("name", "") != info[c].name) continue;
-                if (channel.contains("outgoing"))
-                    m.channels[c].outgoing = curveFrom(channel["outgoing"], spaceOf(m, int(c)));
-                if (channel.contains("incoming"))
-                    m.channels[c].incoming = curveFrom(channel["incoming"], spaceOf(m, int(c)));
-            }
-        }
-        stack.push_back(std::move(m));
-    }
+    for (const json& j : moves) stack.push_back(moveFrom(j));
     return stack;
 }
 

@@ -1,4 +1,5 @@
 // The project as a JSON document.
+#include <algorithm>
 #include <fmt/format.h>
 
 #include "core/project/json_names.h"
@@ -28,20 +29,43 @@ json toJson(const Curve& curve) {
     return keys;
 }
 
+// A parameter that is chosen among words stands in the file as its word.
+json parameterValue(const ParameterInfo& info, double value) {
+    if (info.look == ParameterInfo::Look::Switch) return value > 0;
+    if (info.choices.empty()) return value;
+    return info.choices[std::size_t(std::clamp(value, 0.0, double(info.choices.size() - 1)))];
+}
+
+json toJson(const Move& m) {
+    json move = json::object();
+    // An unknown kind keeps what its file had.
+    if (!m.foreign.empty()) move = json::parse(m.foreign, nullptr, false);
+    if (!move.is_object()) move = json::object();
+    move["id"] = m.id;
+    move["kind"] = m.kindName;
+    move["enabled"] = m.enabled;
+    move["solo"] = m.solo;
+    if (m.kind == MoveKind::Unknown) return move;
+    const MoveInfo& info = moveInfo(m.kind);
+    json channels = json::array(), parameters = json::object();
+    for (std::size_t c = 0; c < m.channels.size() && c < info.channels.size(); ++c)
+        channels.push_back({{"name", info.channels[c].name},
+                            {"outgoing", toJson(m.channels[c].outgoing)},
+                            {"incoming", toJson(m.channels[c].incoming)}});
+    for (std::size_t i = 0; i < m.parameters.size() && i < info.parameters.size(); ++i)
+        parameters[std::string(info.parameters[i].name)] = parameterValue(info.parameters[i], m.parameters[i]);
+    move["even"] = m.even;
+    move["holds"] = m.holds;
+    move["clock"] = m.clock;
+    move["anchor"] = {m.anchor.x, m.anchor.y};
+    move["channels"] = std::move(channels);
+    move["parameters"] = std::move(parameters);
+    return move;
+}
+
 json toJson(const Stack& stack) {
     json moves = json::array();
-    for (const Move& m : stack) {
-        json channels = json::array();
-        const auto& info = moveInfo(m.kind).channels;
-        for (std::size_t c = 0; c < m.channels.size(); ++c)
-            channels.push_back({{"name", c < info.size() ? json(info[c].name) : json("")},
-                                {"outgoing", toJson(m.channels[c].outgoing)},
-                                {"incoming", toJson(m.channels[c].incoming)}});
-        json move = {{"id", m.id},     {"kind", m.kindName}, {"enabled", m.enabled},
-                     {"solo", m.solo}, {"even", m.even},     {"anchor", {m.anchor.x, m.anchor.y}}};
-        if (m.kind != MoveKind::Unknown) move["channels"] = channels; // an unknown kind keeps what its file had
-        moves.push_back(move);
-    }
+    for (const Move& m : stack) moves.push_back(toJson(m));
     return moves;
 }
 

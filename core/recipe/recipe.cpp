@@ -4,7 +4,7 @@
 
 #include "core/curve/curve_edit.h"
 #include "core/curve/matching.h"
-#include "core/project/move_edits.h"
+#include "core/edit/move_edits.h"
 
 namespace virga {
 
@@ -46,7 +46,7 @@ Project withRecipe(const Project& project, int cut, const Recipe& recipe, bool o
             channel.outgoing = flipped(channel.outgoing, neutral);
             channel.incoming = flipped(channel.incoming, neutral);
         }
-        if (auto matched = matchedByFirstHandle(channel.incoming, speedBefore(channel.outgoing, 0)))
+        if (auto matched = matchedByFirstHandle(channel.incoming, changeOver(channel.outgoing, -1)))
             channel.incoming = *matched;
     }
     Project done = withTransition(project, cut, transition);

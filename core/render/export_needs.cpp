@@ -9,6 +9,7 @@
 #include <string>
 
 #include "core/render/exposure.h"
+#include "core/render/finish_frame.h"
 
 namespace virga {
 namespace {
@@ -26,8 +27,10 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
     std::deque<std::size_t> row; // what the last frames show
     std::size_t layers = 1;
     std::set<std::string> open;
+    std::size_t canvases = 0; // bytes
+    const ReelIndex index = reelIndex(project);
     for (auto n = settings.from; n < to; ++n) {
-        const FramePlan plan = planFrame(project, n);
+        const FramePlan plan = planFrame(project, index, n);
         std::size_t sources = 0;
         for (const LayerPlan& layer : plan.layers) {
             open.insert(layer.mediaId);
@@ -45,11 +48,16 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
         needs.sources =
             std::max(needs.sources, std::accumulate(row.begin(), row.end(), std::size_t(0)) * sizeof(Linear16));
         layers = std::max(layers, plan.layers.size());
+        if (const std::size_t count = canvasesFor(plan, output)) {
+            const Margin margin = marginOf(plan, output);
+            const Size size{output.width + 2 * margin.across, output.height + 2 * margin.down};
+            canvases = std::max(canvases, count * pixelsOf(size) * sizeof(LinearF));
+        }
     }
     const std::size_t frame = pixelsOf(output);
     // One being rendered, some handed over, one being converted; and between two passes three times a layer's at most,
-    // each side half as long again.
-    needs.frames = frame * (std::size_t(framesAhead + 3) * sizeof(Deep16) + 7 * layers * sizeof(Linear16));
+    // each side half as long again; and the canvases of finishing.
+    needs.frames = frame * (std::size_t(framesAhead + 3) * sizeof(Deep16) + 7 * layers * sizeof(Linear16)) + canvases;
     constexpr std::size_t lookAhead = 60; // x264's, with its references and threads
     needs.encoder = lookAhead * frame * 3 / 2 * (settings.depth > 8 ? 2 : 1);
     constexpr std::size_t decoderFrames = 24; // references, and some for each of its threads

@@ -81,15 +81,17 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     };
     using Frame = std::pair<std::int64_t, Image<Deep16>>;
     BoundedQueue<Frame> rendered(framesAhead);
-    BoundedQueue<std::int64_t> fetched(framesAhead);
+    BoundedQueue<FramePlan> fetched(framesAhead); // planned once, and handed on
+    const ReelIndex index = reelIndex(project);
     std::atomic<std::int64_t> encoded = 0;
     // Whatever one of them throws ends its queues, so that the others do not wait for it.
     const std::string place = settings.path.string();
     auto fetching = std::async(std::launch::async, [&]() -> Expected<void> {
         auto done = guarded(place, [&] {
             for (auto n = settings.from; n < to; ++n) {
-                fetchSources(project, n, e.size, settings.render, pool, cancel);
-                if (!fetched.give(n)) return;
+                FramePlan plan = planFrame(project, index, n);
+                fetchSources(project, plan, e.size, settings.render, pool, cancel);
+                if (!fetched.give(std::move(plan))) return;
             }
         });
         fetched.close();
@@ -108,8 +110,9 @@ Expected<ExportReport> exportReel(const Project& project, const ExportSettings& 
     });
     Expected<void> outcome = guarded(place, [&]() -> Expected<void> {
         for (auto n = settings.from; n < to; ++n) {
-            fetched.take();
-            auto picture = renderDeepFrame(project, n, e.size, settings.render, pool, cancel);
+            const auto plan = fetched.take();
+            if (!plan) break;
+            auto picture = renderDeepPlan(project, *plan, e.size, settings.render, pool, cancel);
             if (!picture) return tl::unexpected(picture.error());
             if (!rendered.give({n, std::move(*picture)})) break;
             if (progress) progress(n + 1 - settings.from, to - settings.from);

@@ -5,7 +5,7 @@
 
 #include "core/raster/footprint.h"
 #include "core/raster/samples_needed.h"
-#include "core/render/parallel.h"
+#include "core/base/parallel.h"
 
 namespace virga {
 namespace {

@@ -9,6 +9,7 @@ struct Quality {
     int mostSamples = 256;
     int mostPictures = 16; // of the source's inside one shutter interval
     Enlarging enlarging = Enlarging::Bilinear;
+    bool finishing = true; // false: finishing is left out, bars are not
     bool operator==(const Quality&) const = default;
 };
 inline constexpr Quality exactQuality{};         // what is exported, and what the Picture shows at rest

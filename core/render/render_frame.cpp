@@ -3,33 +3,18 @@
 #include <algorithm>
 #include <vector>
 
+#include "core/base/parallel.h"
+#include "core/finish/pointwise.h"
 #include "core/raster/compose.h"
+#include "core/raster/four.h"
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "core/render/exposure.h"
-#include "core/render/parallel.h"
+#include "core/render/finish_frame.h"
+#include "core/render/tiles.h"
 
 namespace virga {
 namespace {
-
-// How much of a pixel row or column of n lies under bars that leave the middle `open` of them free.
-float underBars(int pixel, double n, double open) {
-    const double from = (n - open) / 2, to = from + open;
-    return float(1 - std::clamp(std::min(to, pixel + 1.0) - std::max(from, double(pixel)), 0.0, 1.0));
-}
-
-void layBars(const BarsPlan& bars, Tile tile, Size output, LinearF* pixels) {
-    const double openWidth = std::min(double(output.width), output.height * bars.ratio);
-    const double openHeight = std::min(double(output.height), output.width / bars.ratio);
-    for (int y = 0; y < tile.height; ++y)
-        for (int x = 0; x < tile.width; ++x) {
-            const float under = std::max(underBars(tile.x + x, output.width, openWidth),
-                                         underBars(tile.y + y, output.height, openHeight));
-            if (under <= 0) continue;
-            const LinearF black = keptOf(LinearF{0, 0, 0, 1});
-            layOver(pixels + y * tile.width + x, &black, 1, under * float(bars.opacity));
-        }
-}
 
 void codeRow(const LinearF* from, Rgba8* to, int count, int x, int y) {
     ditherRow(from, to, count, x, y);
@@ -38,10 +23,39 @@ void codeRow(const LinearF* from, Deep16* to, int count, int, int) {
     encodeRow(from, to, count);
 }
 
+// What the pointwise treatments of a frame need, made ready once.
+struct FramePointwise {
+    std::vector<std::vector<Pointwise>> layers, treats;
+};
+
+FramePointwise pointwiseOf(const FramePlan& plan, Size output) {
+    FramePointwise all;
+    const auto ready = [&](const std::vector<Treatment>& treatments) {
+        std::vector<Pointwise> out;
+        for (const Treatment& t : treatments) out.emplace_back(t, output);
+        return out;
+    };
+    for (const LayerPlan& layer : plan.layers) all.layers.push_back(ready(layer.treatments));
+    for (const TreatPlan& treat : plan.treats) all.treats.push_back(ready(treat.treatments));
+    return all;
+}
+
+// Pixels as they are kept; the treatments see light.
+void treatTile(const std::vector<Pointwise>& treatments, Tile tile, LinearF* pixels) {
+    if (treatments.empty()) return;
+    const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
+    for (std::size_t i = 0; i < count; ++i) pixels[i] = lightOf(pixels[i]);
+    for (const Pointwise& p : treatments)
+        for (int y = 0; y < tile.height; ++y) p.treat(pixels + y * tile.width, tile.width, tile.x, tile.y + y);
+    for (std::size_t i = 0; i < count; ++i) pixels[i] = keptOf(pixels[i]);
+}
+
 template <typename Pixel>
-void renderTile(const std::vector<std::unique_ptr<Exposure>>& layers, const FramePlan& plan, Tile tile,
-                Image<Pixel>& picture) {
-    if (layers.size() == 1 && layers[0]->opacity() >= 1 && plan.bars.empty()) { // most frames: nothing to lay over
+void renderTile(const std::vector<std::unique_ptr<Exposure>>& layers, const FramePlan& plan,
+                const FramePointwise& pointwise, Tile tile, Image<Pixel>& picture) {
+    const bool alone = layers.size() == 1 && layers[0]->opacity() >= 1 && plan.treats.empty() &&
+                       (plan.layers.empty() || plan.layers[0].treatments.empty());
+    if (alone) { // most frames: nothing to lay over
         int stride = 0;
         if (const Linear16* from = layers[0]->still(tile, stride)) {
             for (int y = 0; y < tile.height; ++y, from += stride)
@@ -53,64 +67,71 @@ void renderTile(const std::vector<std::unique_ptr<Exposure>>& layers, const Fram
     alignas(64) LinearF sum[mostTilePixels], one[mostTilePixels];
     std::fill_n(sum, count, LinearF{});
     bool empty = true;
-    for (std::size_t i = 0; i <= layers.size(); ++i) {
-        if (i == plan.reelLayers)
-            for (const BarsPlan& bars : plan.bars) {
-                layBars(bars, tile, picture.size(), sum);
-                empty = false;
-            }
-        if (i == layers.size()) break;
-        const Exposure& layer = *layers[i];
-        if (layer.opacity() <= 0) continue;
-        if (empty && layer.opacity() >= 1) {
-            layer.sample(tile, sum);
-        } else {
-            layer.sample(tile, one);
-            layOver(sum, one, int(count), float(layer.opacity()));
+    for (const Step& step : plan.steps) {
+        if (step.kind == Step::Treat) {
+            const auto share = float(plan.treats[step.index].opacity);
+            std::copy_n(sum, count, one);
+            treatTile(pointwise.treats[step.index], tile, one);
+            for (std::size_t i = 0; i < count; ++i)
+                four::store(four::load(sum[i]) + (four::load(one[i]) - four::load(sum[i])) * share, sum[i]);
+            empty = false;
+            continue;
         }
+        const Exposure& layer = *layers[step.index];
+        if (layer.opacity() <= 0) continue;
+        LinearF* to = empty && layer.opacity() >= 1 ? sum : one;
+        layer.sample(tile, to);
+        if (!pointwise.layers.empty()) treatTile(pointwise.layers[step.index], tile, to);
+        if (to == one) layOver(sum, one, int(count), float(layer.opacity()));
         empty = false;
     }
     for (int y = 0; y < tile.height; ++y)
         codeRow(sum + y * tile.width, picture.row(tile.y + y) + tile.x, tile.width, tile.x, tile.y + y);
 }
 
-// Equal tiles of one shape that together cover the output.
-std::vector<Tile> tilesFor(Size output, Exposure::Shape shape) {
-    const auto parted = [](int whole, int most) {
-        const int parts = (whole + most - 1) / most;
-        return (whole + parts - 1) / parts;
-    };
-    int width = tileSide, height = tileSide;
-    if (shape == Exposure::Shape::Wide) {
-        width = parted(output.width, 1024);
-        height = mostTilePixels / width;
-    } else if (shape == Exposure::Shape::Tall) {
-        height = parted(output.height, 256);
-        width = mostTilePixels / height;
-    }
-    std::vector<Tile> tiles;
-    for (int y = 0; y < output.height; y += height)
-        for (int x = 0; x < output.width; x += width)
-            tiles.push_back({x, y, std::min(width, output.width - x), std::min(height, output.height - y)});
-    return tiles;
-}
-
 template <typename Pixel>
 Image<Pixel> renderTiles(const std::vector<std::unique_ptr<Exposure>>& layers, const FramePlan& plan, Size output,
                          const Cancel& cancel) {
     Image<Pixel> picture(output);
+    const FramePointwise pointwise = pointwiseOf(plan, output);
     const auto tiles = tilesFor(output, layers.empty() ? Exposure::Shape::Square : layers.front()->shape());
     inParallel(tiles.size(), [&](std::size_t i) {
-        if (!cancel.requested()) renderTile(layers, plan, tiles[i], picture);
+        if (!cancel.requested()) renderTile(layers, plan, pointwise, tiles[i], picture);
     });
     return picture;
 }
 
+template <typename Pixel> Image<Pixel> encoded(const Canvas& canvas) {
+    Image<Pixel> picture(canvas.frame());
+    const Margin margin = canvas.margin();
+    inParallel(std::size_t(picture.height()), [&](std::size_t y) {
+        std::vector<LinearF> row(std::size_t(picture.width()));
+        const LinearF* from = canvas.row(int(y) + margin.down) + margin.across;
+        for (int x = 0; x < picture.width(); ++x) row[std::size_t(x)] = keptOf(from[x]);
+        codeRow(row.data(), picture.row(int(y)), picture.width(), 0, int(y));
+    });
+    return picture;
+}
+
+// Without finishing, bars stay: they belong to the frame's shape.
+FramePlan unfinished(FramePlan plan) {
+    const auto drop = [](std::vector<Treatment>& treatments) {
+        std::erase_if(treatments, [](const Treatment& t) { return !std::holds_alternative<Bars>(t); });
+    };
+    for (LayerPlan& layer : plan.layers) drop(layer.treatments);
+    for (TreatPlan& treat : plan.treats) drop(treat.treatments);
+    return plan;
+}
+
 template <typename Pixel>
-Expected<Image<Pixel>> render(const Project& project, std::int64_t frame, Size output, const Quality& quality,
+Expected<Image<Pixel>> render(const Project& project, const FramePlan& whole, Size output, const Quality& quality,
                               SourcePool& pool, const Cancel& cancel) {
     std::vector<std::unique_ptr<Exposure>> layers;
-    const FramePlan plan = planFrame(project, frame);
+    const FramePlan less = quality.finishing ? FramePlan() : unfinished(whole);
+    const FramePlan& plan = quality.finishing ? whole : less;
+    const bool direct = isAllPointwise(plan);
+    const Margin margin = direct ? Margin() : marginOf(plan, output);
+    const Size size{output.width + 2 * margin.across, output.height + 2 * margin.down};
     for (const LayerPlan& planned : plan.layers) {
         const Media* media = findMedia(project, planned.mediaId);
         if (!media)
@@ -120,9 +141,14 @@ Expected<Image<Pixel>> render(const Project& project, std::int64_t frame, Size o
         if (!sources) return tl::unexpected(sources.error());
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
         auto layer = movingLayer(planned, sources->front().picture->size(), output);
-        layers.push_back(std::make_unique<Exposure>(std::move(layer), std::move(*sources), output, quality, cancel));
+        if (!(margin == Margin()))
+            layer.mapAt = [inner = std::move(layer.mapAt), off = translation(margin.across, margin.down)](double part) {
+                return inner(part).movedBy(off);
+            };
+        layers.push_back(std::make_unique<Exposure>(std::move(layer), std::move(*sources), size, quality, cancel));
     }
-    auto picture = renderTiles<Pixel>(layers, plan, output, cancel);
+    auto picture = direct ? renderTiles<Pixel>(layers, plan, output, cancel)
+                          : encoded<Pixel>(finishedFrame(plan, layers, output, margin, quality, cancel));
     if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     return picture;
 }
@@ -131,19 +157,29 @@ Expected<Image<Pixel>> render(const Project& project, std::int64_t frame, Size o
 
 Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                    SourcePool& pool, const Cancel& cancel) {
-    return render<Rgba8>(project, frame, output, quality, pool, cancel);
+    return render<Rgba8>(project, planFrame(project, frame), output, quality, pool, cancel);
 }
 
 Expected<Image<Deep16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                         SourcePool& pool, const Cancel& cancel) {
-    return render<Deep16>(project, frame, output, quality, pool, cancel);
+    return render<Deep16>(project, planFrame(project, frame), output, quality, pool, cancel);
+}
+
+Expected<Image<Rgba8>> renderPlan(const Project& project, const FramePlan& plan, Size output, const Quality& quality,
+                                  SourcePool& pool, const Cancel& cancel) {
+    return render<Rgba8>(project, plan, output, quality, pool, cancel);
+}
+
+Expected<Image<Deep16>> renderDeepPlan(const Project& project, const FramePlan& plan, Size output,
+                                       const Quality& quality, SourcePool& pool, const Cancel& cancel) {
+    return render<Deep16>(project, plan, output, quality, pool, cancel);
 }
 
 namespace {
 
 template <typename Pixel> Image<Pixel> renderOne(std::unique_ptr<Exposure> layer, Size output) {
     FramePlan plan;
-    plan.reelLayers = 1;
+    plan.steps = {{Step::Lay, 0}};
     std::vector<std::unique_ptr<Exposure>> layers;
     layers.push_back(std::move(layer));
     return renderTiles<Pixel>(layers, plan, output, {});
@@ -159,9 +195,9 @@ Image<Deep16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output) {
     return renderOne<Deep16>(std::move(layer), output);
 }
 
-void fetchSources(const Project& project, std::int64_t frame, Size output, const Quality& quality, SourcePool& pool,
+void fetchSources(const Project& project, const FramePlan& plan, Size output, const Quality& quality, SourcePool& pool,
                   const Cancel& cancel) {
-    for (const LayerPlan& planned : planFrame(project, frame).layers) {
+    for (const LayerPlan& planned : plan.layers) {
         if (cancel.requested()) return;
         if (const Media* media = findMedia(project, planned.mediaId))
             (void)sourcesFor(planned, media->path, output, quality, pool);

@@ -20,13 +20,19 @@ Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, S
 Expected<Image<Deep16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                         SourcePool& pool, const Cancel& cancel = {});
 
+/// The same of a plan that was made already, so that a frame is planned once. REQUIRES: the project's own.
+Expected<Image<Rgba8>> renderPlan(const Project& project, const FramePlan& plan, Size output, const Quality& quality,
+                                  SourcePool& pool, const Cancel& cancel = {});
+Expected<Image<Deep16>> renderDeepPlan(const Project& project, const FramePlan& plan, Size output,
+                                       const Quality& quality, SourcePool& pool, const Cancel& cancel = {});
+
 /// One layer alone, as renderFrame and renderDeepFrame show it.
 Image<Rgba8> renderLayer(std::unique_ptr<Exposure> layer, Size output);
 Image<Deep16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output);
 
 /// Brings what a frame shows into the pool, so that rendering it does not wait. What cannot be read is left for
 /// renderFrame to report.
-void fetchSources(const Project& project, std::int64_t frame, Size output, const Quality& quality, SourcePool& pool,
+void fetchSources(const Project& project, const FramePlan& plan, Size output, const Quality& quality, SourcePool& pool,
                   const Cancel& cancel = {});
 
 } // namespace virga

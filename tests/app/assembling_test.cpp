@@ -24,7 +24,7 @@
 #include "core/base/file.h"
 #include "core/media/audio_reader.h"
 #include "core/media/wav.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 

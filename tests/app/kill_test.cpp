@@ -8,7 +8,7 @@
 
 #include "app/document/autosave.h"
 #include "core/base/file.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "core/project/project_file.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"

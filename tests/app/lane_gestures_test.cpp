@@ -16,8 +16,7 @@
 #include "app/shell/notice_bar.h"
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_library.h"
-#include "core/motion/stack_map.h"
-#include "core/motion/stack_match.h"
+#include "core/plan/seen_speed.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test {
@@ -203,8 +202,7 @@ TEST_P(LaneGestures, PulledAtTheCutTheSpeedClingsToTheOtherSide) {
 TEST_P(LaneGestures, TheOverallSpeedIsPulledAndEveryMoveFollows) {
     openStacked();
     SpeedChart* speeds = m_window->lanes()->speedChart();
-    const Size size = project().settings.size;
-    const auto speed = [&](double t) { return instantSpeed(*context().stack(), Side::Outgoing, t, size); };
+    const auto speed = [&](double t) { return SeenSpeeds(project(), context().place()).at(Side::Outgoing, t); };
     const double before = speed(-1);
     const double spin = curve(Side::Outgoing, 1).keys[1].value, slide = curve(Side::Outgoing, 2).keys[1].value;
     const QPointF on = speeds->pointAt(Side::Outgoing, -1);

@@ -21,9 +21,8 @@
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_library.h"
 #include "core/flow/flow.h"
-#include "core/motion/stack_map.h"
-#include "core/motion/stack_match.h"
-#include "core/project/layer_edits.h"
+#include "core/plan/cut_match.h"
+#include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test {
@@ -95,8 +94,7 @@ TEST_F(LaneLooks, SoloLeavesOnlyThatMoveAndFlowSaysSo) {
     const Size size = project().settings.size;
     QTest::mouseClick(header(1)->solo(), Qt::LeftButton);
     EXPECT_TRUE(stack()[1].solo);
-    EXPECT_NEAR(instantSpeed(stack(), Side::Outgoing, 0, size), instantSpeed({stack()[1]}, Side::Outgoing, 0, size),
-                1e-9);
+    EXPECT_NEAR(velocitiesAtCut(project(), 0).speedOut, seenSpeedOf({stack()[1]}, Side::Outgoing, -1, size), 1e-9);
     EXPECT_FALSE(chart()->picture().on) << "the others are dimmed";
     EXPECT_TRUE(chart(1)->picture().on);
     const CutFlow flow = flowAtCut(project(), 0);
@@ -143,7 +141,7 @@ TEST_F(LaneLooks, AClipsOwnLanesHaveTheSameEditor) {
     document().select({Selection::CutSelected, 0, {}});
     EXPECT_TRUE(chart(2, 0)) << "and the cut's lanes are back";
     settle(); // what is drawn is what is rendered
-    EXPECT_NE(stackMatrix(project().reel[1].drift, Side::Incoming, 10, {320, 180}), Matrix());
+    EXPECT_NE(movementOf(project().reel[1].drift, Side::Incoming, 10, {320, 180}), ScreenMap());
 }
 
 TEST_F(LaneLooks, AnOverlaysExitCountsFromItsEnd) {
@@ -292,11 +290,11 @@ TEST_F(LaneLooks, UnreadableOwnShapesArePutAside) {
 
 TEST_F(LaneLooks, MatchAllMakesTheWholePictureCarryOn) {
     openStacked();
-    const Size size = project().settings.size;
-    ASSERT_GT(velocityStep(stack(), size), 1);
+    ASSERT_GT(velocitiesAtCut(project(), 0).difference, 1);
     QTest::mouseClick(button("match all"), Qt::LeftButton);
-    EXPECT_LT(velocityStep(stack(), size), 1e-6);
-    EXPECT_NEAR(instantSpeed(stack(), Side::Outgoing, 0, size), instantSpeed(stack(), Side::Incoming, 0, size), 0.05);
+    const CutVelocities matched = velocitiesAtCut(project(), 0);
+    EXPECT_LT(matched.difference, 0.01 * matched.speedOut);
+    EXPECT_NEAR(matched.speedOut, matched.speedIn, 0.01 * matched.speedOut);
     EXPECT_EQ(document().undoStack()->undoText(), "match all speeds");
 }
 

@@ -8,8 +8,8 @@
 #include <QTimer>
 #include <QWheelEvent>
 
-#include "core/project/edits.h"
-#include "core/project/layer_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test {

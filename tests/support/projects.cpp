@@ -3,6 +3,8 @@
 #include "core/render/audio_mix.h"
 
 #include "core/curve/curve_edit.h"
+#include "core/motion/stack_map.h"
+#include "core/plan/seen_speed.h"
 
 namespace virga::test {
 
@@ -39,6 +41,16 @@ Project withMove(const Project& project, int cut, MoveKind kind, int channel, do
         next = withCurve(next, {cut, move, channel, Side::Outgoing}, twoKeys(space, -before, o0, 0, o1, out));
     if (after > 0) next = withCurve(next, {cut, move, channel, Side::Incoming}, twoKeys(space, 0, i0, after, i1, in));
     return next;
+}
+
+ScreenMap movementOf(const Stack& stack, Side side, double time, Size frame) {
+    return stackMap(ScreenMap(), stack, side, time, frame);
+}
+
+double seenSpeedOf(const Stack& stack, Side side, double time, Size frame) {
+    LayerPlan layer;
+    layer.stacks = {{stack, side, 0, {}, 25}};
+    return seenSpeed(layer, time, frame);
 }
 
 Project plungeProject(const std::filesystem::path& a, const std::filesystem::path& b) {

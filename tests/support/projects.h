@@ -1,7 +1,7 @@
 #pragma once
 // Projects for tests: two clips with a move at their cut.
 #include "core/curve/shape.h"
-#include "core/project/move_edits.h"
+#include "core/edit/move_edits.h"
 #include "core/project/project.h"
 
 namespace virga::test {
@@ -15,6 +15,10 @@ Project twoClips(const std::filesystem::path& a = "/media/a.mp4", const std::fil
 Project withMove(const Project& project, int cut, MoveKind kind, int channel, double o0, double o1, double before,
                  double i0, double i1, double after, const Shape& out = departingShape(),
                  const Shape& in = arrivingShape());
+
+/// What a stack alone does to the frame at a time of one side, and how fast that is seen there (core/plan/seen_speed.h).
+ScreenMap movementOf(const Stack& stack, Side side, double time, Size frame);
+double seenSpeedOf(const Stack& stack, Side side, double time, Size frame);
 
 /// zoom 1 -> 2.5 in 5 frames into 0.62 -> 1 in 12.
 Project plungeProject(const std::filesystem::path& a = "/media/a.mp4", const std::filesystem::path& b = "/media/b.mp4");

@@ -4,7 +4,7 @@
 
 #include "core/flow/frame_facts.h"
 #include "core/geom/coverage.h"
-#include "core/motion/stack_match.h"
+#include "core/plan/cut_match.h"
 #include "tests/support/projects.h"
 
 namespace virga {
@@ -12,12 +12,12 @@ namespace {
 
 using namespace test;
 
-TEST(CarryOn, MatchingGivesEqualDerivatives) {
+TEST(CarryOn, MatchingGivesEqualChangesOverAFrame) {
     for (const bool keepValues : {true, false}) {
         const auto matched = withSpeedMatched(plungeProject(), 0, 0, 0, keepValues);
         ASSERT_TRUE(matched);
         const Channel& c = transitionAt(*matched, 0).moves[0].channels[0];
-        EXPECT_NEAR(speedAfter(c.incoming, 0), speedBefore(c.outgoing, 0), 1e-9);
+        EXPECT_NEAR(changeOver(c.incoming, 0), changeOver(c.outgoing, -1), 1e-8);
     }
 }
 
@@ -29,7 +29,7 @@ TEST(CarryOn, AnEmptyIncomingSideIsMade) {
     ASSERT_EQ(c.incoming.keys.size(), 2u);
     EXPECT_LT(c.incoming.keys[0].value, 0) << "it arrives from behind";
     EXPECT_EQ(c.incoming.keys[1].value, 0);
-    EXPECT_NEAR(speedAfter(c.incoming, 0), speedBefore(c.outgoing, 0), 1e-9);
+    EXPECT_NEAR(changeOver(c.incoming, 0), changeOver(c.outgoing, -1), 1e-8);
 }
 
 TEST(CarryOn, MatchAllTurnsRoundWhatGoesTheOtherWay) {
@@ -38,7 +38,7 @@ TEST(CarryOn, MatchAllTurnsRoundWhatGoesTheOtherWay) {
     ASSERT_TRUE(matched) << describe(matched.error());
     const Channel& c = transitionAt(*matched, 0).moves[0].channels[0];
     EXPECT_LT(c.incoming.keys[0].value, 1) << "it comes from below now, and grows";
-    EXPECT_NEAR(speedAfter(c.incoming, 0), speedBefore(c.outgoing, 0), 1e-9);
+    EXPECT_NEAR(velocitiesAtCut(*matched, 0).speedIn, velocitiesAtCut(*matched, 0).speedOut, 0.1);
     EXPECT_EQ(withAllMatched(twoClips(), 0, true).value(), twoClips()) << "nothing to match";
     EXPECT_EQ(withAllMatched(twoClips(), 9, true).value(), twoClips());
 }
@@ -56,7 +56,7 @@ TEST(CarryOn, MatchAllReportsWhatIsMissing) {
     for (const bool keep : {true, false}) {
         const auto matched = withAllMatched(withMoveAdded(p, 0, MoveKind::Slide), 0, keep);
         ASSERT_TRUE(matched) << describe(matched.error());
-        EXPECT_LT(velocityStep(transitionAt(*matched, 0).moves, {1280, 720}), 1e-6);
+        EXPECT_LT(velocitiesAtCut(*matched, 0).difference, 0.01 * velocitiesAtCut(*matched, 0).speedOut);
     }
     // What no value could meet is told too: a zoom that would have to start at less than a hundredth.
     const auto fast = withAllMatched(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 90, 2, 1.1, 1, 30), 0, true);
@@ -68,7 +68,9 @@ TEST(CarryOn, CoveringZoomCoversAndNoMore) {
     const Project p = withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 10, 8, -10, 0, 8);
     const auto k = zoomThatCovers(p, 0);
     ASSERT_TRUE(k);
-    EXPECT_LE(*k, coveringZoom(10, {1280, 720}) + 1e-6);
+    // Frame 0's shutter opens a quarter of a frame before its key, and the spin runs on there.
+    const double turned = 10 + 0.25 * speedAfter(transitionAt(p, 0).moves[0].channels[0].incoming, 0);
+    EXPECT_LE(*k, coveringZoom(turned, {1280, 720}) + 1e-6);
     EXPECT_GT(*k, 1.2);
     const Project covered = withCoveringZoom(p, 0, *k);
     for (int n = 17; n < 33; ++n) EXPECT_EQ(factsOf(covered, n, 25).uncovered, 0) << n;

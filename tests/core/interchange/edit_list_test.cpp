@@ -3,9 +3,9 @@
 #include <gtest/gtest.h>
 
 #include "core/plan/plan.h"
-#include "core/project/edits.h"
-#include "core/project/layer_edits.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/layer_edits.h"
+#include "core/edit/reel_edits.h"
 #include "tests/support/projects.h"
 
 namespace virga {

@@ -4,9 +4,9 @@
 #include <map>
 #include <nlohmann/json.hpp>
 
-#include "core/project/edits.h"
-#include "core/project/layer_edits.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/layer_edits.h"
+#include "core/edit/reel_edits.h"
 #include "tests/support/projects.h"
 
 namespace virga {

@@ -3,8 +3,8 @@
 
 #include "core/flow/flow.h"
 #include "core/plan/plan.h"
-#include "core/project/edits.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/reel_edits.h"
 #include "tests/support/projects.h"
 
 namespace virga {

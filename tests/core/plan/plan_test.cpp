@@ -1,9 +1,10 @@
 #include "core/plan/plan.h"
 
+#include <cmath>
 #include <gtest/gtest.h>
 
 #include "core/plan/import_media.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "tests/support/projects.h"
 
 namespace virga {
@@ -31,10 +32,13 @@ TEST(Plan, EachSideKeepsToItsOwnCurve) {
     EXPECT_EQ(out.stacks[0].side, Side::Outgoing);
     EXPECT_EQ(out.stacks[0].origin, 25);
     EXPECT_EQ(in.stacks[0].side, Side::Incoming);
-    // The shutter of frame 0 opens before the cut; there the incoming curve holds its first value.
+    // The shutter of frame 0 opens before the cut; there the incoming curve runs on as it begins, and never follows the
+    // outgoing one.
     const Size size{1280, 720};
     EXPECT_EQ(in.shutter, (OpenInterval{24.75, 25.25}));
-    EXPECT_NEAR(mapAt(in, 24.75, size).matrix()[0][0], 0.62, 1e-9);
+    const Curve& curve = in.stacks[0].stack[0].channels[0].incoming;
+    EXPECT_NEAR(mapAt(in, 24.75, size).matrix()[0][0], 0.62 * std::exp2(-0.25 * speedAfter(curve, 0)), 1e-9);
+    EXPECT_NEAR(mapAt(in, 25, size).matrix()[0][0], 0.62, 1e-9);
     EXPECT_GT(mapAt(in, 25.25, size).matrix()[0][0], 0.62);
     EXPECT_GT(mapAt(out, 24.25, size).matrix()[0][0], 1.5);
     EXPECT_NEAR(mapAt(out, 25, size).matrix()[0][0], 2.5, 1e-9);

@@ -6,7 +6,7 @@
 #include <nlohmann/json.hpp>
 #include <random>
 
-#include "core/project/move_edits.h"
+#include "core/edit/move_edits.h"
 #include "core/project/project_file.h"
 #include "core/project/project_json.h"
 #include "tests/support/clips.h"

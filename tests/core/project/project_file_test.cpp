@@ -5,7 +5,7 @@
 #include <random>
 
 #include "core/base/file.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "core/project/project_json.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
@@ -86,7 +86,7 @@ TEST(ProjectFile, UnknownFieldsSurviveEverywhere) {
     document["reel"][1]["transition"]["moves"][0]["channels"][0]["outgoing"][1]["note"] = "mine";
     document["reel"][1]["transition"]["moves"].push_back(
         {{"id", "move-77"},
-         {"kind", "warp"},
+         {"kind", "teleport"},
          {"channels", {{{"name", "amount"}, {"outgoing", json::array()}}}},
          {"lens", 3}});
     document["music"][0]["fade"] = 12;

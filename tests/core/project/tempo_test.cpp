@@ -4,7 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "core/project/beats.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "tests/support/projects.h"
 
 namespace virga {

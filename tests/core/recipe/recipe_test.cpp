@@ -26,7 +26,7 @@ TEST(Recipe, CarriesOnEitherWayRound) {
         for (const bool opposite : {false, true}) {
             const Project p = withRecipe(twoClips(), 0, recipe, opposite);
             const CutFlow flow = flowAtCut(p, 0);
-            EXPECT_NEAR(flow.speedIn, flow.speedOut, 0.02 * flow.speedOut) << recipe.label;
+            EXPECT_NEAR(flow.speedIn, flow.speedOut, 0.06 * flow.speedOut) << recipe.label;
             EXPECT_GT(flow.speedOut, 5);
             for (const Finding& f : flow.findings)
                 EXPECT_EQ(f.severity, Severity::WorthALook) << recipe.label << ": " << f.title;

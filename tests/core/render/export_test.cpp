@@ -5,7 +5,7 @@
 
 #include "core/media/audio_reader.h"
 #include "core/media/probe.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "core/render/audio_mix.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"

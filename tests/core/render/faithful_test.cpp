@@ -5,8 +5,8 @@
 
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/project/edits.h"
-#include "core/project/move_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/move_edits.h"
 #include "core/raster/kept_light.h"
 #include "core/render/export_reel.h"
 #include "tests/support/clips.h"

@@ -5,9 +5,9 @@
 
 #include "core/media/audio_reader.h"
 #include "core/media/wav.h"
-#include "core/project/edits.h"
-#include "core/project/layer_edits.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/edits.h"
+#include "core/edit/layer_edits.h"
+#include "core/edit/reel_edits.h"
 #include "core/render/audio_mix.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"

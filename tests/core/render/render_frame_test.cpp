@@ -5,7 +5,7 @@
 
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/project/edits.h"
+#include "core/edit/edits.h"
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "core/render/thumbnail.h"

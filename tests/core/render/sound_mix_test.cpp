@@ -5,7 +5,7 @@
 #include <numbers>
 
 #include "core/media/wav.h"
-#include "core/project/reel_edits.h"
+#include "core/edit/reel_edits.h"
 #include "core/render/audio_mix.h"
 #include "core/render/export_reel.h"
 #include "core/render/limiter.h"

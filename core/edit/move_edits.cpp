@@ -1,0 +1,158 @@
+#include "core/edit/move_edits.h"
+
+#include <algorithm>
+
+#include "core/curve/curve_edit.h"
+
+namespace virga {
+namespace {
+
+bool hasCut(const Project& project, int cut) {
+    return cut >= 0 && cut < cutCount(project);
+}
+bool hasMove(const Project& project, StackPlace place, int move) {
+    const Stack* stack = stackAt(project, place);
+    return stack && move >= 0 && move < int(stack->size());
+}
+Stack& movesOf(Project& project, StackPlace place) {
+    return const_cast<Stack&>(*stackAt(project, place)); // REQUIRES: it is there; the project is ours to change
+}
+
+} // namespace
+
+Project withStack(const Project& project, StackPlace place, const Stack& stack) {
+    if (!stackAt(project, place)) return project;
+    Project out = project;
+    movesOf(out, place) = stack;
+    return out;
+}
+
+bool hasCurve(const Project& project, const CurveAddress& at) {
+    return hasMove(project, at.place, at.move) && at.channel >= 0 &&
+           at.channel < int((*stackAt(project, at.place))[std::size_t(at.move)].channels.size());
+}
+
+const Curve& curveAt(const Project& project, const CurveAddress& at) {
+    return (*stackAt(project, at.place))[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side);
+}
+
+const ChannelInfo& channelInfoAt(const Project& project, const CurveAddress& at) {
+    return moveInfo((*stackAt(project, at.place))[std::size_t(at.move)].kind).channels[std::size_t(at.channel)];
+}
+
+Project withTransition(const Project& project, int cut, const Transition& transition) {
+    if (!hasCut(project, cut)) return project;
+    Project out = project;
+    out.reel[std::size_t(cut) + 1].transition = transition;
+    // Moves that were not at this cut before come from elsewhere and may carry ids that are taken.
+    const Stack& before = transitionAt(project, cut).moves;
+    for (Move& move : movesOf(out, cut)) {
+        const bool known = std::any_of(before.begin(), before.end(), [&](const Move& m) { return m.id == move.id; });
+        if (!known || move.id.empty()) move.id.clear(), move.id = freshId(out, "move-");
+    }
+    return out;
+}
+
+Project withCurve(const Project& project, const CurveAddress& at, const Curve& curve) {
+    if (!hasCurve(project, at)) return project;
+    Project out = project;
+    movesOf(out, at.place)[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side) = curve;
+    return out;
+}
+
+Project withCurves(const Project& project, const std::vector<std::pair<CurveAddress, Curve>>& curves) {
+    Project out = project;
+    for (const auto& [at, curve] : curves)
+        if (hasCurve(out, at))
+            movesOf(out, at.place)[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side) = curve;
+    return out;
+}
+
+Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind) {
+    if (!stackAt(project, place) || kind == MoveKind::Unknown) return project;
+    Project out = project;
+    movesOf(out, place).push_back(makeMove(kind, freshId(project, "move-")));
+    return out;
+}
+
+Project withoutMove(const Project& project, StackPlace place, int move) {
+    if (!hasMove(project, place, move)) return project;
+    Project out = project;
+    movesOf(out, place).erase(movesOf(out, place).begin() + move);
+    return out;
+}
+
+Project withMoveChanged(const Project& project, StackPlace place, int move, const Move& changed) {
+    if (!hasMove(project, place, move)) return project;
+    Project out = project;
+    Move& m = movesOf(out, place)[std::size_t(move)];
+    m = changed;
+    for (int c = 0; c < int(m.channels.size()); ++c) {
+        auto& channel = m.channels[std::size_t(c)];
+        channel.outgoing = inSpace(channel.outgoing, spaceOf(m, c));
+        channel.incoming = inSpace(channel.incoming, spaceOf(m, c));
+    }
+    return out;
+}
+
+Project withMoveReordered(const Project& project, StackPlace place, int from, int to) {
+    if (!hasMove(project, place, from) || !hasMove(project, place, to) || from == to) return project;
+    Project out = project;
+    Stack& moves = movesOf(out, place);
+    if (from < to)
+        std::rotate(moves.begin() + from, moves.begin() + from + 1, moves.begin() + to + 1);
+    else
+        std::rotate(moves.begin() + to, moves.begin() + from, moves.begin() + from + 1);
+    return out;
+}
+
+Project withSolo(const Project& project, StackPlace place, int move, bool solo) {
+    if (!hasMove(project, place, move)) return project;
+    Project out = project;
+    Move& m = movesOf(out, place)[std::size_t(move)];
+    m.solo = solo;
+    m.enabled = m.enabled || solo;
+    return out;
+}
+
+Project withoutSolo(const Project& project, StackPlace place) {
+    if (!stackAt(project, place)) return project;
+    Project out = project;
+    for (Move& move : movesOf(out, place)) move.solo = false;
+    return out;
+}
+
+Project withSideValues(const Project& project, const CurveAddress& at, double start, double end, int frames) {
+    if (!hasCurve(project, at)) return project;
+    Curve curve = curveAt(project, at);
+    if (curve.keys.size() < 2) {
+        frames = std::max(frames, 1);
+        if (at.place.kind == StackPlace::Drift) // a creeping shot creeps evenly
+            curve = twoKeys(curve.space, 0, start, frames, end, {Interpolation::Linear});
+        else
+            curve = at.side == Side::Outgoing ? twoKeys(curve.space, -frames, start, 0, end, departingShape())
+                                              : twoKeys(curve.space, 0, start, frames, end, arrivingShape());
+    } else {
+        const int last = int(curve.keys.size()) - 1;
+        if (curve.keys.front().value != start) curve = withKeyMoved(curve, 0, curve.keys.front().time, start);
+        if (curve.keys.back().value != end) curve = withKeyMoved(curve, last, curve.keys.back().time, end);
+    }
+    return withCurve(project, at, curve);
+}
+
+Project withSideCleared(const Project& project, int cut, Side side) {
+    if (!hasCut(project, cut)) return project;
+    Project out = project;
+    for (Move& move : movesOf(out, cut))
+        for (Channel& channel : move.channels) channel.side(side).keys.clear();
+    return out;
+}
+
+int usualFrames(const Project& project, StackPlace place, Side side) {
+    if (!stackAt(project, place)) return 8;
+    const SideSpan span = sideSpan(project, place, side);
+    const double length = std::max(1.0, span.to - span.from);
+    return int(place.kind == StackPlace::Drift ? length : std::min(length, 8.0));
+}
+
+} // namespace virga

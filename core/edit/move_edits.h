@@ -1,0 +1,51 @@
+#pragma once
+// Edits of moves: where stacks of them stand in a project, their curves and keys. What is not there leaves the project
+// as it is.
+#include "core/base/error.h"
+#include "core/project/stack_place.h"
+
+namespace virga {
+
+Project withStack(const Project& project, StackPlace place, const Stack& stack);
+
+/// One curve of one stack.
+struct CurveAddress {
+    StackPlace place;
+    int move = 0;
+    int channel = 0;
+    Side side = Side::Outgoing;
+    bool operator==(const CurveAddress&) const = default;
+};
+
+bool hasCurve(const Project& project, const CurveAddress& at);
+/// REQUIRES: hasCurve.
+const Curve& curveAt(const Project& project, const CurveAddress& at);
+const ChannelInfo& channelInfoAt(const Project& project, const CurveAddress& at);
+
+Project withTransition(const Project& project, int cut, const Transition& transition);
+Project withCurve(const Project& project, const CurveAddress& at, const Curve& curve);
+/// Several curves set at once, for one copy of the project.
+Project withCurves(const Project& project, const std::vector<std::pair<CurveAddress, Curve>>& curves);
+
+/// A move with no keys yet, on top of the stack.
+Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind);
+Project withoutMove(const Project& project, StackPlace place, int move);
+Project withMoveChanged(const Project& project, StackPlace place, int move, const Move& changed);
+/// A move taken out of the stack and put back as its entry `to`.
+Project withMoveReordered(const Project& project, StackPlace place, int from, int to);
+/// A move soloed, and thereby turned on; or no longer.
+Project withSolo(const Project& project, StackPlace place, int move, bool solo);
+/// No move soloed any more.
+Project withoutSolo(const Project& project, StackPlace place);
+
+/// Start and end of one side, as the number fields set them. A side without keys gets two, over `frames` frames, with
+/// the shape that departs or arrives; one with keys has its first or last value changed, its shape kept.
+Project withSideValues(const Project& project, const CurveAddress& at, double start, double end, int frames);
+
+/// One side of a transition removed from all its moves.
+Project withSideCleared(const Project& project, int cut, Side side);
+
+/// How many frames a new move should take on each side: eight, or what the clip has; a drift takes the whole clip.
+int usualFrames(const Project& project, StackPlace place, Side side);
+
+} // namespace virga
