@@ -4,6 +4,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <optional>
+#include <vector>
 
 #include "core/curve/curve_edit.h"
 
@@ -32,7 +33,34 @@ std::optional<std::pair<double, double>> pair(std::string_view text) {
     return std::pair(*x, *y);
 }
 
+// A kind keys its first channel; where it has several, each has a name of its own too: slide-x, slide-y, swivel.
+std::vector<std::pair<std::string, std::pair<MoveKind, int>>> namedChannels() {
+    std::vector<std::pair<std::string, std::pair<MoveKind, int>>> names;
+    for (const MoveInfo& info : allMoves()) {
+        const bool axes = info.channels.front().name.size() == 1; // x and y mean nothing alone
+        if (!axes) names.push_back({std::string(info.name), {info.kind, 0}});
+        for (int c = axes ? 0 : 1; c < int(info.channels.size()); ++c) {
+            const std::string_view name = info.channels[std::size_t(c)].name;
+            const bool clear = !axes && info.role == MoveRole::Movement;
+            names.push_back({clear ? std::string(name) : fmt::format("{}-{}", info.name, name), {info.kind, c}});
+        }
+    }
+    return names;
+}
+
+std::optional<std::pair<MoveKind, int>> moveNamed(std::string_view name) {
+    for (const auto& [known, move] : namedChannels())
+        if (known == name) return move;
+    return std::nullopt;
+}
+
 } // namespace
+
+std::string moveNames() {
+    std::string text;
+    for (const auto& [name, move] : namedChannels()) text += (text.empty() ? "" : ", ") + name;
+    return text;
+}
 
 Expected<Size> sizeFromText(const std::string& text) {
     const auto [w, h] = split(text, 'x');
@@ -67,16 +95,9 @@ Expected<Move> moveFromText(const std::string& text) {
                     "write it like zoom:1,2.5|0.62,1@5,12");
     };
     auto [kindName, rest] = split(text, ':');
-    int channel = 0;
-    MoveKind kind;
-    if (kindName == "slide-x" || kindName == "slide-y") {
-        kind = MoveKind::Slide;
-        channel = kindName == "slide-y";
-    } else if (const auto known = moveKindNamed(kindName); known && *known != MoveKind::Slide) {
-        kind = *known;
-    } else {
-        return bad(fmt::format("there is no move \"{}\"; there are zoom, spin, slide-x and slide-y", kindName));
-    }
+    const auto named = moveNamed(kindName);
+    if (!named) return bad(fmt::format("there is no move \"{}\"; there are {}", kindName, moveNames()));
+    const auto [kind, channel] = *named;
     const auto [values, framesText] = split(rest, '@');
     const auto [outText, inText] = split(values, '|');
     const auto frames = pair(framesText);
@@ -84,6 +105,7 @@ Expected<Move> moveFromText(const std::string& text) {
         return bad("behind @ come the frames before and after the cut, as 5,12");
     Move move = makeMove(kind, "");
     const auto& info = moveInfo(kind).channels[std::size_t(channel)];
+    const Space space = spaceOf(move, channel);
     Channel& c = move.channels[std::size_t(channel)];
     const auto side = [&](std::string_view part, bool out) -> std::optional<std::string> {
         if (part.empty()) return std::nullopt;
@@ -95,8 +117,8 @@ Expected<Move> moveFromText(const std::string& text) {
                 return fmt::format("{} is not between {} and {}", value, info.lowest, info.highest);
         const double length = out ? frames->first : frames->second;
         if (length <= 0) return fmt::format("the {} side needs at least one frame", name);
-        (out ? c.outgoing : c.incoming) = out ? twoKeys(info.space, -length, v->first, 0, v->second, departingShape())
-                                              : twoKeys(info.space, 0, v->first, length, v->second, arrivingShape());
+        (out ? c.outgoing : c.incoming) = out ? twoKeys(space, -length, v->first, 0, v->second, departingShape())
+                                              : twoKeys(space, 0, v->first, length, v->second, arrivingShape());
         return std::nullopt;
     };
     if (const auto why = side(outText, true)) return bad(*why);

@@ -19,6 +19,9 @@ Expected<FrameRate> rateFromText(const std::string& text);
 /// "A-B", both included; "A" is one frame. Errors: BadInput.
 Expected<std::pair<std::int64_t, std::int64_t>> rangeFromText(const std::string& text);
 
+/// All that may stand before the colon, with commas between: zoom, spin, slide-x, ...
+std::string moveNames();
+
 /// "zoom:1,2.5|0.62,1@5,12" as a move with the shapes that depart and arrive. Errors: BadInput that says what is
 /// missing.
 Expected<Move> moveFromText(const std::string& text);

@@ -1,5 +1,7 @@
 #include "cli/options.h"
 
+#include "cli/move_spec.h"
+
 #include <CLI/CLI.hpp>
 
 #include "cli/commands.h"
@@ -59,8 +61,10 @@ int runUnguarded(int argc, char** argv) {
         ->add_option("--move", make.moves,
                      "A move at every cut: KIND:START,END|START,END@BEFORE,AFTER with the outgoing side's values, then "
                      "the incoming side's, and the\n"
-                     "frames each takes. KIND is zoom, spin, slide-x or slide-y; a side without values stays still: "
-                     "zoom:1,2.5|@5,0. May be given often.")
+                     "frames each takes. KIND is one of " +
+                         moveNames() +
+                         "; a side without values stays still: zoom:1,2.5|@5,0. Parameters are those of a new move. May "
+                         "be given often.")
         ->take_all();
     makeCommand->add_option("--edges", make.edges, "What fills the edges")
         ->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));

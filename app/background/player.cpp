@@ -80,6 +80,18 @@ std::pair<std::int64_t, std::int64_t> Player::range() const {
     return {std::max<std::int64_t>(0, at - second), std::min(length, at + second)};
 }
 
+Quality Player::quality() const {
+    Quality quality = quickQuality;
+    quality.finishing = m_finishes;
+    return quality;
+}
+
+void Player::setFinishes(bool on) {
+    if (on == m_finishes) return;
+    m_finishes = on;
+    prepare();
+}
+
 void Player::toggle() {
     isPlaying() ? stop() : play();
 }
@@ -126,7 +138,7 @@ void Player::ahead(std::int64_t from) {
     const auto span = std::max<std::int64_t>(1, m_to - m_from);
     for (int i = 1; i <= int(std::min<std::int64_t>(6, span)); ++i) {
         const auto frame = m_from + (from - m_from + i) % span;
-        const FrameRequest request{m_document->project(), frame, m_size, quickQuality, Urgency::Soon};
+        const FrameRequest request{m_document->project(), frame, m_size, quality(), Urgency::Soon};
         if (m_frames->kept(request).isNull()) m_frames->request(QStringLiteral("ahead-%1").arg(i), request);
     }
 }
@@ -135,7 +147,7 @@ void Player::prepare() {
     if (isPlaying() || m_document->isDragging() || !m_loopCut || m_document->cut() < 0) return;
     const auto [from, to] = range();
     for (auto frame = from; frame < to; ++frame) {
-        const FrameRequest request{m_document->project(), frame, m_size, quickQuality, Urgency::Ahead};
+        const FrameRequest request{m_document->project(), frame, m_size, quality(), Urgency::Ahead};
         if (m_frames->kept(request).isNull()) m_frames->request(QStringLiteral("ahead-p%1").arg(frame), request);
     }
 }

@@ -29,6 +29,11 @@ public:
     void setSize(QSize size) { m_size = size; }
     QSize size() const { return m_size; }
 
+    /// How well frames are rendered while playing, with or without finishing.
+    Quality quality() const;
+    bool finishes() const { return m_finishes; }
+    void setFinishes(bool on);
+
     /// What playing would show: two seconds around the cut, or the whole reel.
     std::pair<std::int64_t, std::int64_t> range() const;
 
@@ -58,7 +63,7 @@ private:
     QTimer m_timer, m_prepare;
     QElapsedTimer m_clock;
     QSize m_size{640, 360};
-    bool m_loopCut = true;
+    bool m_loopCut = true, m_finishes = true;
     std::int64_t m_from = 0, m_to = 0, m_start = 0;
     std::shared_ptr<SoundPool> m_sounds;
     std::unique_ptr<LoopDevice> m_sound;

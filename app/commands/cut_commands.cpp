@@ -22,10 +22,21 @@ void clearTransition(Document& document, int cut) {
     document.apply(QObject::tr("remove the cut's moves"), withTransition(*document.project(), cut, {}));
 }
 
+namespace {
+
+QString addingOf(MoveKind kind) {
+    const std::string_view name = moveInfo(kind).label;
+    return QObject::tr("add %1").arg(QString::fromUtf8(name.data(), int(name.size())).toLower());
+}
+
+} // namespace
+
 void addMove(Document& document, StackPlace place, MoveKind kind) {
-    const auto& info = moveInfo(kind);
-    document.apply(QObject::tr("add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()),
-                   withMoveAdded(*document.project(), place, kind));
+    document.apply(addingOf(kind), withMoveAdded(*document.project(), place, kind));
+}
+
+void addUsualMove(Document& document, StackPlace place, MoveKind kind) {
+    document.apply(addingOf(kind), withUsualMove(*document.project(), place, kind));
 }
 
 void removeMove(Document& document, StackPlace place, int move) {
@@ -64,8 +75,35 @@ void setEvenZoom(Document& document, StackPlace place, int move, bool even) {
     auto changed = moveAt(document, place, move);
     if (!changed) return;
     changed->even = even;
-    document.apply(even ? QObject::tr("even zoom") : QObject::tr("plain zoom"),
+    const std::string_view name = moveInfo(changed->kind).even;
+    document.apply(even ? QString::fromUtf8(name.data(), int(name.size())) : QObject::tr("plain interpolation"),
                    withMoveChanged(*document.project(), place, move, *changed));
+}
+
+void setHolds(Document& document, StackPlace place, int move, bool holds) {
+    auto changed = moveAt(document, place, move);
+    if (!changed) return;
+    changed->holds = holds;
+    document.apply(holds ? QObject::tr("hold at the ends") : QObject::tr("run on at the ends"),
+                   withMoveChanged(*document.project(), place, move, *changed));
+}
+
+void setMoveParameter(Document& document, StackPlace place, int move, int parameter, double value) {
+    auto changed = moveAt(document, place, move);
+    if (!changed || parameter < 0 || parameter >= int(changed->parameters.size())) return;
+    changed->parameters[std::size_t(parameter)] = value;
+    const std::string_view name = moveInfo(changed->kind).parameters[std::size_t(parameter)].label;
+    document.apply(QObject::tr("change %1").arg(QString::fromUtf8(name.data(), int(name.size()))),
+                   withMoveChanged(*document.project(), place, move, *changed),
+                   QStringLiteral("parameter-%1-%2-%3").arg(place.index + 100000 * place.kind).arg(move).arg(parameter));
+}
+
+void setMoveAnchor(Document& document, StackPlace place, int move, int axis, double value) {
+    auto changed = moveAt(document, place, move);
+    if (!changed) return;
+    (axis == 0 ? changed->anchor.x : changed->anchor.y) = value;
+    document.apply(QObject::tr("move the anchor"), withMoveChanged(*document.project(), place, move, *changed),
+                   QStringLiteral("anchor-%1-%2-%3").arg(place.index + 100000 * place.kind).arg(move).arg(axis));
 }
 
 void setSideValues(Document& document, const CurveAddress& at, double start, double end) {

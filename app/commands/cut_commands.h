@@ -10,11 +10,17 @@ namespace virga {
 void applyRecipe(Document& document, int cut, const Recipe& recipe, bool opposite);
 void clearTransition(Document& document, int cut);
 void addMove(Document& document, StackPlace place, MoveKind kind);
+/// With its kind's usual amount (withUsualMove).
+void addUsualMove(Document& document, StackPlace place, MoveKind kind);
 void removeMove(Document& document, StackPlace place, int move);
 void setMoveEnabled(Document& document, StackPlace place, int move, bool enabled);
 void setMoveSolo(Document& document, StackPlace place, int move, bool solo);
 void moveInStack(Document& document, StackPlace place, int from, int to);
 void setEvenZoom(Document& document, StackPlace place, int move, bool even);
+void setHolds(Document& document, StackPlace place, int move, bool holds);
+void setMoveParameter(Document& document, StackPlace place, int move, int parameter, double value);
+/// Across (0) or down (1), in fractions of the frame.
+void setMoveAnchor(Document& document, StackPlace place, int move, int axis, double value);
 void setSideValues(Document& document, const CurveAddress& at, double start, double end);
 void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name,
               const QString& mergeKey = {});

@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "app/style/theme.h"
-#include "core/flow/frame_facts.h"
+#include "core/plan/seen_speed.h"
 
 namespace virga {
 
@@ -38,6 +38,7 @@ QRectF LadderView::frameRect(int i) const {
 void LadderView::refresh() {
     const auto project = m_document->project();
     const int cut = m_document->cut();
+    const SeenSpeeds speeds(*project, StackPlace(cut)); // what may take longer is the Flow check's, in the background
     for (int i = 0; i < count; ++i) {
         Rung& rung = m_rungs[std::size_t(i)];
         const auto at = cut >= 0 ? cutFrame(*project, cut) : 0;
@@ -49,7 +50,7 @@ void LadderView::refresh() {
             m_frames->drop(QStringLiteral("ladder-%1").arg(i));
             continue;
         }
-        rung.speed = factsOf(*project, frame, at).speed;
+        rung.speed = speeds.at(frame < at ? Side::Outgoing : Side::Incoming, double(frame - at));
         const QRectF r = frameRect(i);
         const double dpr = devicePixelRatioF();
         m_frames->request(QStringLiteral("ladder-%1").arg(i),

@@ -13,6 +13,7 @@
 #include "app/commands/key_commands.h"
 #include "app/lanes/key_editor.h"
 #include "app/lanes/lane_picture.h"
+#include "app/lanes/parameter_panel.h"
 #include "app/lanes/shape_menu.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
@@ -49,6 +50,11 @@ LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* par
     m_body = new QWidget(this);
     m_body->setMouseTracking(true);
     column->addWidget(m_body);
+    if (m_unfold) {
+        m_parameters = new ParameterPanel(context, move, this);
+        m_parameters->hide();
+        column->addWidget(m_parameters);
+    }
     column->addStretch(1);
     auto* grid = new QGridLayout(m_body);
     grid->setContentsMargins(8, 1, 0, 4);
@@ -57,7 +63,7 @@ LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* par
     int row = 0;
     for (const Side side : {Side::Outgoing, Side::Incoming})
         if (hasSide(context->place(), side)) buildSide(side, row++, name);
-    if (context->place().kind == StackPlace::Cut) {
+    if (context->place().kind == StackPlace::Cut && moveInfo(moveAt(*context, move)->kind).part) {
         m_match = new QPushButton(tr("match\nspeed"), m_body);
         m_match->setFixedSize(50, 43);
         m_match->setStyleSheet("font-size: 10px; padding: 0;");
@@ -91,6 +97,17 @@ void LaneHeader::buildHead(const QString& name) {
     m_title->setAttribute(Qt::WA_TransparentForMouseEvents); // it is taken hold of through the header
     head->addWidget(m_title);
     head->addStretch(1);
+    const Move* move = moveAt(*m_context, m_move);
+    if (m_channel == 0 && move && ParameterPanel::hasAny(moveInfo(move->kind))) {
+        m_unfold = quiet("tune", tr("What of %1 does not change over time").arg(name), 22);
+        m_unfold->setCheckable(true);
+        connect(m_unfold, &QToolButton::clicked, this, [this](bool on) {
+            LaneLook look = m_context->look(m_move, m_channel);
+            look.parameters = on;
+            look.folded = look.folded && !on;
+            m_context->setLook(m_move, m_channel, look);
+        });
+    }
     m_solo = quiet("solo", tr("Only this move: %1").arg(name), 22);
     connect(m_solo, &QToolButton::clicked, this, [this] {
         if (const Move* m = moveAt(*m_context, m_move))
@@ -200,6 +217,15 @@ void LaneHeader::refresh() {
     const bool folded = m_context->look(m_move, m_channel).folded;
     show(m_fold, folded ? "folded" : "unfolded");
     m_body->setVisible(!folded);
+    if (!m_parameters) return;
+    const bool shown = m_context->look(m_move, m_channel).parameters;
+    m_unfold->setChecked(shown);
+    m_parameters->setVisible(shown && !folded);
+}
+
+int LaneHeader::neededHeight() const {
+    const LaneLook look = m_context->look(m_move, m_channel);
+    return m_parameters && look.parameters ? laneHeight + m_parameters->sizeHint().height() : laneHeight;
 }
 
 void LaneHeader::fillMenu(QMenu* menu) {
@@ -221,14 +247,17 @@ void LaneHeader::fillMenu(QMenu* menu) {
     if (!info.even.empty())
         check(sentence(info.even), move->even,
               [this, document, place](bool on) { setEvenZoom(*document, place, m_move, on); });
+    if (info.part)
+        check(tr("Hold at its ends"), move->holds,
+              [this, document, place](bool on) { setHolds(*document, place, m_move, on); });
     const LaneLook look = m_context->look(m_move, m_channel);
     check(tr("Hold the value axis"), look.held.has_value(), [this, look, document](bool on) {
         LaneLook next = look;
         next.held.reset();
         if (on) {
-            const auto& info = channelInfoAt(*document->project(), address(Side::Incoming));
+            const auto& channel = channelInfoAt(*document->project(), address(Side::Incoming));
             const Stack& stack = *m_context->stack();
-            const ValueScale v = ValueScale::fitting(stack[std::size_t(m_move)].channels[std::size_t(m_channel)], info,
+            const ValueScale v = ValueScale::fitting(stack[std::size_t(m_move)].channels[std::size_t(m_channel)], channel,
                                                      spaceOf(stack[std::size_t(m_move)], m_channel), 0, 1);
             next.held = ValueRange{v.low, v.high};
         }

@@ -13,6 +13,7 @@ class QToolButton;
 namespace virga {
 
 class NumberField;
+class ParameterPanel;
 class ShapeChip;
 
 class LaneHeader : public QWidget {
@@ -25,6 +26,11 @@ public:
     QToolButton* eye() const { return m_eye; }
     QToolButton* solo() const { return m_solo; }
     QToolButton* fold() const { return m_fold; }
+    /// The button that unfolds the parameters, and they; null where the kind has none, or in its further lanes.
+    QToolButton* unfold() const { return m_unfold; }
+    ParameterPanel* parameters() const { return m_parameters; }
+    /// What the header needs for all that it shows.
+    int neededHeight() const;
     void fillMenu(QMenu* menu);
 
 signals:
@@ -54,6 +60,8 @@ private:
     QLabel* m_title;
     QToolButton *m_fold, *m_solo, *m_eye, *m_more;
     QWidget* m_body;
+    QToolButton* m_unfold = nullptr;
+    ParameterPanel* m_parameters = nullptr;
     NumberField* m_fields[2][2] = {};
     ShapeChip* m_shapes[2] = {};
     std::optional<Curve> m_shown[2]; // what the fields and chips show

@@ -2,7 +2,6 @@
 
 #include <QFrame>
 #include <QHBoxLayout>
-#include <QMenu>
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
@@ -18,6 +17,7 @@
 #include "app/lanes/lane_chart.h"
 #include "app/lanes/lane_header.h"
 #include "app/lanes/lane_ruler.h"
+#include "app/lanes/move_menu.h"
 #include "app/lanes/speed_lane.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
@@ -96,17 +96,15 @@ QWidget* LanesView::buildCorner() {
     m_add->setText(tr("+ move"));
     m_add->setToolTip(tr("Add a move"));
     m_add->setAccessibleName(tr("Add a move"));
-    m_add->setPopupMode(QToolButton::InstantPopup);
-    auto* menu = new QMenu(m_add);
-    for (const MoveInfo& info : allMoves())
-        menu->addAction(icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))),
-                        QString::fromUtf8(info.label.data(), int(info.label.size())), this,
-                        [this, kind = info.kind] { addMove(*m_document, m_context->place(), kind); });
-    m_add->setMenu(menu);
-    m_add->setStyleSheet("QToolButton::menu-indicator { image: none; }");
+    connect(m_add, &QToolButton::clicked, this, [this] { offerMoves(m_add); });
     m_add->setEnabled(false);
     row->addWidget(m_add);
     return corner;
+}
+
+void LanesView::offerMoves(QWidget* below) {
+    if (!m_context->stack()) return;
+    (new MoveMenu(m_document, m_frames, m_context->place(), this))->showBelow(below);
 }
 
 LaneChart* LanesView::chart(int move, int channel) const {
@@ -267,15 +265,20 @@ void LanesView::addEmptyState() {
                          : m_context->place().kind == StackPlace::Overlay ? tr("This overlay does not move.")
                                                                           : tr("This adjustment moves nothing."),
                          "caption", m_rows));
-    if (any)
-        for (const MoveInfo& info : allMoves()) {
+    if (any) { // the plainest three, and all others behind one button
+        for (std::size_t i = 0; i < 3; ++i) {
+            const MoveInfo& info = allMoves()[i];
             auto* button = new QPushButton(
-                icon("move-" + QString::fromUtf8(info.name.data(), int(info.name.size()))),
+                icon(QString::fromUtf8(info.icon.data(), int(info.icon.size()))),
                 tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), m_rows);
             connect(button, &QPushButton::clicked, this,
                     [this, kind = info.kind] { addMove(*m_document, m_context->place(), kind); });
             row->addWidget(button);
         }
+        auto* more = new QPushButton(tr("All moves and finishing…"), m_rows);
+        connect(more, &QPushButton::clicked, this, [this, more] { offerMoves(more); });
+        row->addWidget(more);
+    }
     row->addStretch(1);
     m_column->addStretch(1);
     m_column->addLayout(row);
@@ -319,8 +322,9 @@ void LanesView::showLooks() {
     for (const Row& row : m_lanes) {
         const LaneLook look = m_context->look(row.move, row.channel);
         for (QWidget* w : {static_cast<QWidget*>(row.header), static_cast<QWidget*>(row.chart)}) {
-            const int height = look.folded ? foldedHeight : look.height;
-            w->setMinimumHeight(height > 0 ? height : laneHeight);
+            const int needed = row.header->neededHeight(); // with its parameters, where they are unfolded
+            const int height = look.folded ? foldedHeight : look.height > 0 ? std::max(look.height, needed) : 0;
+            w->setMinimumHeight(height > 0 ? height : needed);
             w->setMaximumHeight(height > 0 ? height : QWIDGETSIZE_MAX);
         }
     }

@@ -7,7 +7,6 @@
 #include "core/motion/move.h"
 
 class QFrame;
-class QMenu;
 class QScrollArea;
 class QToolButton;
 class QVBoxLayout;
@@ -30,6 +29,7 @@ public:
     LaneChart* chart(int move, int channel) const;
     LaneHeader* header(int move, int channel) const;
     SpeedChart* speedChart() const { return m_speed; }
+    QToolButton* addButton() const { return m_add; }
     bool hasKeys() const { return !m_context->selected().empty(); }
     bool hasFocusInside() const;
 
@@ -48,6 +48,8 @@ public slots:
     void focusLanes();
     void openShapes();
     void addKeyAtPlayhead();
+    /// All kinds of moves, in a field below a widget.
+    void offerMoves(QWidget* below);
 
 signals:
     void problem(const QString& text);

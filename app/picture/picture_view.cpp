@@ -67,7 +67,8 @@ void PictureView::refresh() {
         return;
     }
     m_frames->drop("picture-exact");
-    m_frames->request("picture", {project, m_document->playhead(), quickSize(), quickQuality, Urgency::Now});
+    const Quality quality = m_player->isPlaying() ? m_player->quality() : quickQuality;
+    m_frames->request("picture", {project, m_document->playhead(), quickSize(), quality, Urgency::Now});
     if (m_player->isPlaying())
         m_sharpen.stop();
     else

@@ -7,6 +7,7 @@
 #include <QPainter>
 #include <QSettings>
 #include <QTimer>
+#include <QToolButton>
 #include <cstdio>
 
 #include "app/export/export_dialog.h"
@@ -124,10 +125,12 @@ int runApplication(int argc, char** argv) {
         findCutsIn("find-cuts", "Show the cuts found in the N-th media, counted from 1; with --shot its picture.", "N"),
         exportDialog("export-dialog", "With --shot: the picture of the dialog for exporting."),
         shapes("shapes", "Open the field of shapes for this lane's outgoing side, counted from 1.", "N"),
+        moves("moves", "Open the field of moves to add."),
+        unfold("unfold", "Unfold what does not change over time of this lane, counted from 1.", "N"),
         lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
     parser.addOptions({shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportDialog, shapes,
-                       lanesHeight, exportFile});
+                       moves, unfold, lanesHeight, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -179,6 +182,15 @@ int runApplication(int argc, char** argv) {
         QApplication::processEvents();
         window.lanes()->openShapes();
     }
+    if (parser.isSet(unfold)) {
+        LaneContext* lanes = window.lanes()->context();
+        const int move = parser.value(unfold).toInt() - 1;
+        LaneLook look = lanes->look(move, 0);
+        look.parameters = true;
+        lanes->setLook(move, 0, look);
+        QApplication::processEvents();
+    }
+    if (parser.isSet(moves)) window.lanes()->offerMoves(window.lanes()->addButton());
     if (parser.isSet(findCutsIn)) {
         const int n = parser.value(findCutsIn).toInt();
         const auto& media = document->project()->media;

@@ -75,6 +75,38 @@ Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind) {
     return out;
 }
 
+Project withUsualMove(const Project& project, StackPlace place, MoveKind kind) {
+    Project out = withMoveAdded(project, place, kind);
+    if (out == project) return out;
+    Move& move = movesOf(out, place).back();
+    const MoveInfo& info = moveInfo(kind);
+    const ChannelInfo& c = info.channels.front();
+    const Space space = spaceOf(move, 0);
+    Channel& channel = move.channels.front();
+    const int before = hasSide(place, Side::Outgoing) ? usualFrames(project, place, Side::Outgoing) : 0,
+              after = usualFrames(project, place, Side::Incoming);
+    // Movement comes in from the other side of its rest; a shake, a fade and finishing are one thing on both sides.
+    const bool carries = info.role == MoveRole::Movement && c.lowest < c.neutral;
+    const double other = fromSpace(2 * toSpace(c.neutral, space) - toSpace(c.usual, space), space);
+    const double arrives = carries ? std::clamp(other, c.lowest, c.highest) : c.usual;
+    if (place.kind == StackPlace::Cut) {
+        channel.outgoing = twoKeys(space, -before, c.neutral, 0, c.usual, departingShape());
+        channel.incoming = twoKeys(space, 0, arrives, after, c.neutral, arrivingShape());
+    } else if (info.role == MoveRole::Movement && !carries) {
+        channel.incoming = twoKeys(space, 0, c.usual, after, c.neutral, arrivingShape());
+    } else if (info.role != MoveRole::Movement && info.role != MoveRole::Opacity) {
+        channel.incoming = {space, {Key{0, c.usual}}};
+    } else if (place.kind == StackPlace::Drift) {
+        // Over a whole clip a little is much.
+        const double part = fromSpace(toSpace(c.neutral, space) + (toSpace(c.usual, space) - toSpace(c.neutral, space)) / 4, space);
+        channel.incoming = twoKeys(space, 0, c.neutral, after, part, {Interpolation::Linear});
+    } else {
+        channel.incoming = twoKeys(space, 0, arrives, after, c.neutral, arrivingShape());
+        channel.outgoing = twoKeys(space, -before, c.neutral, 0, carries ? c.usual : arrives, departingShape());
+    }
+    return out;
+}
+
 Project withoutMove(const Project& project, StackPlace place, int move) {
     if (!hasMove(project, place, move)) return project;
     Project out = project;

@@ -29,6 +29,10 @@ Project withCurves(const Project& project, const std::vector<std::pair<CurveAddr
 
 /// A move with no keys yet, on top of the stack.
 Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind);
+/// A move that shows at once what its kind does, by its table's usual amount: movement carries through a cut, over a clip
+/// or into and out of an overlay or adjustment; finishing is strongest at a cut and stays over all of a clip, an overlay
+/// or an adjustment.
+Project withUsualMove(const Project& project, StackPlace place, MoveKind kind);
 Project withoutMove(const Project& project, StackPlace place, int move);
 Project withMoveChanged(const Project& project, StackPlace place, int move, const Move& changed);
 /// A move taken out of the stack and put back as its entry `to`.

@@ -60,7 +60,7 @@ namespace {
 // turns it), and the rates are found anew until they stay. `part` is how far each round goes towards them.
 Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part) {
     const double speed = std::max(1e-3, velocitiesAtCut(project, cut).speedOut);
-    const double enough = 1e-6 * speed, near = 1e-2 * speed;
+    const double enough = 1e-6 * speed, near = 0.2 * speed; // a path may bend otherwise on the two sides
     Project out = project;
     double left = 1e300;
     for (int round = 0; round < int(30 / part); ++round) {
@@ -84,7 +84,7 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
             }
         out = std::move(next);
         const double now = velocitiesAtCut(out, cut).difference;
-        if (now <= enough || (now <= near && now > 0.9 * left)) return out;
+        if (now <= enough || (now <= near && now > 0.98 * left)) return out;
         left = now;
     }
     return fail(

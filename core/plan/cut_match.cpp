@@ -19,8 +19,18 @@ void leaveOutMissing(Velocities& v) {
         if (!std::isfinite(p.length())) p = {0, 0};
 }
 
-// By numerical differences: half of the change lies before the frame's own time and half after it.
-std::vector<Influence> influences(const LayerPlan& layer, std::size_t stack, double time, Size frame) {
+// What changes a channel's rate: half of it lies before the frame's own time and half after it.
+struct RateChanges {
+    std::vector<Nudge> begin, end;
+    void add(std::size_t stack, std::size_t move, std::size_t channel, double rate) {
+        begin.push_back({stack, move, channel, -rate / 2});
+        end.push_back({stack, move, channel, rate / 2});
+    }
+};
+
+// By numerical differences, with the rates changed already by `base`.
+std::vector<Influence> influences(const LayerPlan& layer, std::size_t stack, double time, Size frame,
+                                  const RateChanges& base) {
     std::vector<Influence> all;
     const Stack& moves = layer.stacks[stack].stack;
     for (std::size_t m = 0; m < moves.size(); ++m) {
@@ -28,9 +38,11 @@ std::vector<Influence> influences(const LayerPlan& layer, std::size_t stack, dou
         if (!isOn(moves, moves[m]) || info.role != MoveRole::Movement) continue;
         for (std::size_t c = 0; c < info.channels.size(); ++c) {
             const double step = info.channels[c].quantity == Quantity::Angle ? 1e-2 : 1e-4;
-            const Nudge less{stack, m, c, -step / 2}, more{stack, m, c, step / 2};
-            const Velocities forth = velocitiesAt(layer, time, frame, &less, &more),
-                             back = velocitiesAt(layer, time, frame, &more, &less);
+            RateChanges more = base, less = base;
+            more.add(stack, m, c, step);
+            less.add(stack, m, c, -step);
+            const Velocities forth = velocitiesAt(layer, time, frame, more.begin, more.end),
+                             back = velocitiesAt(layer, time, frame, less.begin, less.end);
             Influence one{m, c, {}, 0};
             for (std::size_t i = 0; i < forth.size(); ++i) one.flow[i] = (forth[i] - back[i]) / (2 * step);
             leaveOutMissing(one.flow);
@@ -41,38 +53,35 @@ std::vector<Influence> influences(const LayerPlan& layer, std::size_t stack, dou
     return all;
 }
 
-double coordinate(const Velocities& flow, std::size_t row) {
-    return row % 2 ? flow[row / 2].y : flow[row / 2].x;
-}
-
-// The least change of the rates, each weighed by what it does on screen, that adds `missing` to the flow: the rows of
-// the system made orthogonal to each other (Gram and Schmidt). What cannot be met stays in `missing`.
+// The change of the rates that leaves the least of `missing` (least squares over all points), and of all such changes the
+// smallest, each rate weighed by what it does on screen: the normal equations with a trace of damping (Levenberg 1944),
+// solved by elimination. What cannot be met stays in `missing`: a path bends otherwise on the two sides of a cut.
 std::vector<double> leastChange(const std::vector<Influence>& with, Velocities& missing) {
-    std::vector<double> change(with.size(), 0.0);
-    std::vector<std::vector<double>> basis;
-    std::vector<double> along;
-    for (std::size_t row = 0; row < 2 * missing.size(); ++row) {
-        std::vector<double> v;
-        for (const Influence& one : with) v.push_back(coordinate(one.flow, row) / one.size);
-        double rest = coordinate(missing, row);
-        for (int pass = 0; pass < 2; ++pass) // twice is enough (Giraud et al. 2005)
-            for (std::size_t b = 0; b < basis.size(); ++b) {
-                double dot = 0;
-                for (std::size_t i = 0; i < v.size(); ++i) dot += v[i] * basis[b][i];
-                for (std::size_t i = 0; i < v.size(); ++i) v[i] -= dot * basis[b][i];
-                rest -= dot * along[b];
-            }
-        double length = 0;
-        for (const double x : v) length += x * x;
-        length = std::sqrt(length);
-        if (length < 1e-7) continue;
-        for (double& x : v) x /= length;
-        basis.push_back(v);
-        along.push_back(rest / length);
-        for (std::size_t i = 0; i < v.size(); ++i) change[i] += along.back() * v[i];
+    const std::size_t n = with.size();
+    std::vector<std::vector<double>> rows(n, std::vector<double>(n + 1, 0.0));
+    for (std::size_t i = 0; i < n; ++i) {
+        for (std::size_t p = 0; p < missing.size(); ++p) {
+            for (std::size_t j = 0; j < n; ++j)
+                rows[i][j] += with[i].flow[p].dot(with[j].flow[p]) / (with[i].size * with[j].size);
+            rows[i][n] += with[i].flow[p].dot(missing[p]) / with[i].size;
+        }
+        rows[i][i] += 1e-9;
     }
-    for (std::size_t i = 0; i < with.size(); ++i) {
-        change[i] /= with[i].size;
+    for (std::size_t k = 0; k < n; ++k) {
+        std::size_t pivot = k;
+        for (std::size_t i = k + 1; i < n; ++i)
+            if (std::abs(rows[i][k]) > std::abs(rows[pivot][k])) pivot = i;
+        std::swap(rows[k], rows[pivot]);
+        if (std::abs(rows[k][k]) < 1e-300) continue;
+        for (std::size_t i = 0; i < n; ++i) {
+            if (i == k) continue;
+            const double factor = rows[i][k] / rows[k][k];
+            for (std::size_t j = k; j <= n; ++j) rows[i][j] -= factor * rows[k][j];
+        }
+    }
+    std::vector<double> change(n, 0.0);
+    for (std::size_t i = 0; i < n; ++i) {
+        if (std::abs(rows[i][i]) > 1e-300) change[i] = rows[i][n] / rows[i][i] / with[i].size;
         for (std::size_t p = 0; p < missing.size(); ++p) missing[p] -= with[i].flow[p] * change[i];
     }
     return change;
@@ -141,41 +150,56 @@ Expected<std::vector<std::vector<double>>> matchingRates(const Project& project,
     if (!layers) return fail(ErrorCode::BadInput, "there is no such cut");
     const Size frame = project.settings.size;
     const Stack& stack = transitionAt(project, cut).moves;
-    Velocities wanted = velocitiesAt(layers->out, layers->at - 1, frame),
-               have = velocitiesAt(layers->in, layers->at, frame);
+    Velocities wanted = velocitiesAt(layers->out, layers->at - 1, frame);
     leaveOutMissing(wanted);
-    leaveOutMissing(have);
-    std::vector<Influence> incoming;
-    for (std::size_t s = 0; s < layers->in.stacks.size(); ++s)
-        if (layers->in.stacks[s].place == StackPlace(cut) && layers->in.stacks[s].side == Side::Incoming)
-            incoming = influences(layers->in, s, layers->at, frame);
-    std::vector<std::vector<double>> rates(stack.size());
-    const auto rateIn = [&](const Influence& one) {
-        return changeOver(stack[one.move].channels[one.channel].incoming, 0, stack[one.move].ends());
-    };
+    const auto& stacks = layers->in.stacks;
+    const auto own = std::find_if(stacks.begin(), stacks.end(), [&](const TimedStack& s) {
+        return s.place == StackPlace(cut) && s.side == Side::Incoming;
+    });
+    std::vector<std::vector<double>> now(stack.size()), rates;
     for (std::size_t m = 0; m < stack.size(); ++m)
         for (const Channel& channel : stack[m].channels)
-            rates[m].push_back(changeOver(channel.incoming, 0, stack[m].ends()));
-    const double enough = 1e-6 * std::max(largest(wanted), 1e-6);
-    Velocities missing;
+            now[m].push_back(changeOver(channel.incoming, 0, stack[m].ends()));
+    const double whole = largest(wanted);
+    if (own == stacks.end() && whole <= 1e-6) return now;
+    // A path bends otherwise on the two sides of a cut, which no rate makes up for: so much may be left over.
+    const double bent = 0.2 * whole + 1e-6;
+    Velocities missing = wanted;
+    std::optional<std::vector<std::vector<double>>> found;
+    double left = bent;
     for (const bool all : {false, true}) {
-        std::vector<Influence> with;
-        for (std::size_t p = 0; p < missing.size(); ++p) missing[p] = wanted[p] - have[p];
-        for (const Influence& one : incoming) {
-            const Channel& channel = stack[one.move].channels[one.channel];
-            const double own = changeOver(channel.outgoing, -1, stack[one.move].ends());
-            rates[one.move][one.channel] = own;
-            for (std::size_t p = 0; p < missing.size(); ++p) missing[p] -= one.flow[p] * (own - rateIn(one));
-            if (all || own != 0 || channel.incoming.keys.size() >= 2) with.push_back(one);
-        }
-        for (int pass = 0; pass < 3 && largest(missing) > enough; ++pass) {
+        if (own == stacks.end()) break;
+        const auto index = std::size_t(own - stacks.begin());
+        rates = now;
+        // What is seen over a whole frame is not linear in the rates: Gauss's and Newton's method.
+        for (int round = 0; round < 8; ++round) {
+            RateChanges changes;
+            for (std::size_t m = 0; m < stack.size(); ++m)
+                for (std::size_t c = 0; c < rates[m].size(); ++c)
+                    if (rates[m][c] != now[m][c]) changes.add(index, m, c, rates[m][c] - now[m][c]);
+            const auto incoming = influences(layers->in, index, layers->at, frame, changes);
+            Velocities have = velocitiesAt(layers->in, layers->at, frame, changes.begin, changes.end);
+            leaveOutMissing(have);
+            for (std::size_t p = 0; p < missing.size(); ++p) missing[p] = wanted[p] - have[p];
+            if (round > 0 && largest(missing) < (found ? 0.7 : 1.0) * left) found = rates, left = largest(missing);
+            if (left <= 1e-6 * whole) return *found;
+            std::vector<Influence> with;
+            for (const Influence& one : incoming) {
+                const Channel& channel = stack[one.move].channels[one.channel];
+                const double outgoing = changeOver(channel.outgoing, -1, stack[one.move].ends());
+                if (round == 0) { // nearest to each channel's own outgoing rate
+                    const double change = outgoing - rates[one.move][one.channel];
+                    for (std::size_t p = 0; p < missing.size(); ++p) missing[p] -= one.flow[p] * change;
+                    rates[one.move][one.channel] = outgoing;
+                }
+                if (all || outgoing != 0 || channel.incoming.keys.size() >= 2) with.push_back(one);
+            }
             const auto change = leastChange(with, missing);
             for (std::size_t i = 0; i < with.size(); ++i) rates[with[i].move][with[i].channel] += change[i];
         }
-        // What is seen of a curved path over a whole frame is not quite linear in the rates: a little may be left over,
-        // and goes in the next round.
-        if (largest(missing) <= 0.02 * largest(wanted) + enough) return rates;
+        if (found && left < 0.15 * whole) return *found; // channels that stand still are left alone
     }
+    if (found) return *found;
     return fail(ErrorCode::BadInput,
                 fmt::format("the movement cannot carry on as a whole: {:.1f} % of the width per frame are left over",
                             100 * largest(missing)),

@@ -225,15 +225,17 @@ FramePlan planFrame(const Project& project, const ReelIndex& index, std::int64_t
 
 namespace {
 
-ScreenMap moved(ScreenMap map, const LayerPlan& layer, double time, double frame, Size output, const Nudge* nudge) {
+ScreenMap moved(ScreenMap map, const LayerPlan& layer, double time, double frame, Size output,
+                std::span<const Nudge> nudges) {
     for (std::size_t i = 0; i < layer.stacks.size(); ++i) {
         const TimedStack& timed = layer.stacks[i];
         const Moment moment(time - timed.origin, frame - timed.origin, timed.framesPerSecond);
         StackValues values = valuesAt(timed.stack, timed.side, moment);
-        if (nudge && nudge->stack == i) {
-            const Space space = spaceOf(timed.stack[nudge->move], int(nudge->channel));
-            double& value = values[nudge->move][nudge->channel];
-            value = fromSpace(toSpace(value, space) + nudge->amount, space);
+        for (const Nudge& nudge : nudges) {
+            if (nudge.stack != i) continue;
+            const Space space = spaceOf(timed.stack[nudge.move], int(nudge.channel));
+            double& value = values[nudge.move][nudge.channel];
+            value = fromSpace(toSpace(value, space) + nudge.amount, space);
         }
         map = stackMap(map, timed.stack, values, moment, output);
     }
@@ -242,8 +244,8 @@ ScreenMap moved(ScreenMap map, const LayerPlan& layer, double time, double frame
 
 } // namespace
 
-ScreenMap movementAt(const LayerPlan& layer, double time, double frame, Size output, const Nudge* nudge) {
-    return moved(ScreenMap(), layer, time, frame, output, nudge);
+ScreenMap movementAt(const LayerPlan& layer, double time, double frame, Size output, std::span<const Nudge> nudges) {
+    return moved(ScreenMap(), layer, time, frame, output, nudges);
 }
 
 ScreenMap movementAt(const LayerPlan& layer, double time, Size output) {
@@ -257,7 +259,7 @@ ScreenMap mapAt(const LayerPlan& layer, double time, Size output) {
         fitted = then(then(fitted, translation(-ax, -ay)), scaling(p.scale, p.scale));
         fitted = then(fitted, translation(ax + p.position.x * output.width, ay + p.position.y * output.height));
     }
-    return moved(ScreenMap(fitted), layer, time, double(layer.frame), output, nullptr);
+    return moved(ScreenMap(fitted), layer, time, double(layer.frame), output, {});
 }
 
 std::uint64_t hashOf(const FramePlan& plan) {

@@ -2,6 +2,7 @@
 // What is on screen at a frame: the hinge between the project and everything that draws or measures it. A pure function
 // of the project and the frame; nothing here reads a file. Times are reel frames unless said otherwise.
 #include <cstdint>
+#include <span>
 #include <vector>
 
 #include "core/motion/treatment.h"
@@ -80,12 +81,13 @@ ScreenMap mapAt(const LayerPlan& layer, double time, Size output);
 
 /// The stacks alone, without the fit, in output pixels: how the frame as a whole moves.
 ScreenMap movementAt(const LayerPlan& layer, double time, Size output);
-/// The same while the frame whose own time is `frame` is exposed; with `nudge` added to one channel of one stack.
+/// The same while the frame whose own time is `frame` is exposed; with `nudges` added to channels of its stacks.
 struct Nudge {
     std::size_t stack = 0, move = 0, channel = 0;
     double amount = 0; // in the channel's space
 };
-ScreenMap movementAt(const LayerPlan& layer, double time, double frame, Size output, const Nudge* nudge = nullptr);
+ScreenMap movementAt(const LayerPlan& layer, double time, double frame, Size output,
+                     std::span<const Nudge> nudges = {});
 
 /// The matrix of a fit: source pixels (with their aspect) into the output, centred.
 Matrix fitMatrix(Fit fit, Size source, Rational pixelAspect, Size output);

@@ -6,7 +6,8 @@
 
 namespace virga {
 
-Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, const Nudge* begin, const Nudge* end) {
+Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, std::span<const Nudge> begin,
+                        std::span<const Nudge> end) {
     Velocities velocities;
     velocities.fill(Point(std::numeric_limits<double>::quiet_NaN()));
     const ScreenMap middle = movementAt(layer, time, time, frame);

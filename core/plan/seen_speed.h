@@ -15,10 +15,9 @@ namespace virga {
 /// where a point is not on the screen all the while.
 using Velocities = std::array<Point, 9>;
 
-/// At a time on the reel, which need not be a whole frame. The two nudges, where given, are added at the frame's begin
-/// and end.
-Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, const Nudge* begin = nullptr,
-                        const Nudge* end = nullptr);
+/// At a time on the reel, which need not be a whole frame. The nudges are added at the frame's begin and end.
+Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, std::span<const Nudge> begin = {},
+                        std::span<const Nudge> end = {});
 
 /// The largest of the velocities, in % of the frame's width per frame; points that are not there left out.
 double speedOf(const Velocities& velocities);
