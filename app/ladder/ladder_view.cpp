@@ -127,7 +127,7 @@ void LadderView::paintEvent(QPaintEvent*) {
     p.setFont(textFont(10));
     if (height() > left.bottom() + 24)
         p.drawText(QRectF(10, left.bottom() + 10, width() - 20, 14), Qt::AlignRight | Qt::AlignVCenter,
-                   tr("bar: on-screen movement, % of frame width per frame"));
+                   tr("bar: seen speed, % of frame width per frame"));
 }
 
 } // namespace virga

@@ -67,6 +67,7 @@ void MoveMenu::addGroup(const QString& title, const std::vector<const MoveInfo*>
         tile->setText(textOf(info.label));
         tile->setIcon(icon(textOf(info.icon)));
         tile->setAccessibleName(tr("Add %1").arg(textOf(info.label).toLower()));
+        tile->installEventFilter(this);
         const std::size_t index = m_entries.size();
         connect(tile, &QAbstractButton::clicked, this, [this, kind = info.kind] { choose(kind); });
         connect(tile, &MovingTile::pointedAt, this, [this, index, purpose = textOf(info.purpose), name = textOf(info.label)] {
@@ -103,13 +104,14 @@ void MoveMenu::ask(std::size_t index, bool whole) {
 
 void MoveMenu::showBelow(QWidget* button) {
     adjustSize();
+    // Within the window where it fits there, else within the screen.
+    QRect room = button->window()->frameGeometry();
+    if (room.height() < height() || room.width() < width())
+        if (const QScreen* screen = button->screen()) room = screen->availableGeometry();
     QPoint at = button->mapToGlobal(QPoint(0, button->height() + 2));
-    if (const QScreen* screen = button->screen()) {
-        const QRect room = screen->availableGeometry();
-        if (at.y() + height() > room.bottom()) at.setY(button->mapToGlobal(QPoint(0, -2)).y() - height());
-        at.setX(std::clamp(at.x(), room.left(), std::max(room.left(), room.right() - width())));
-        at.setY(std::clamp(at.y(), room.top(), std::max(room.top(), room.bottom() - height())));
-    }
+    if (at.y() + height() > room.bottom()) at.setY(button->mapToGlobal(QPoint(0, -2)).y() - height());
+    at.setX(std::clamp(at.x(), room.left(), std::max(room.left(), room.right() - width())));
+    at.setY(std::clamp(at.y(), room.top(), std::max(room.top(), room.bottom() - height())));
     move(at);
     show();
     for (std::size_t i = 0; i < m_entries.size(); ++i) ask(i, false);
@@ -144,6 +146,24 @@ void MoveMenu::step(int across, int down) {
             (!best || std::abs(e.column - now->column) < std::abs(best->column - now->column)))
             best = &e;
     if (best) best->tile->setFocus(Qt::OtherFocusReason);
+}
+
+// Buttons would move the focus by arrows in their own way.
+bool MoveMenu::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
+    auto* key = static_cast<QKeyEvent*>(event);
+    switch (key->key()) {
+    case Qt::Key_Left:
+    case Qt::Key_Right:
+    case Qt::Key_Up:
+    case Qt::Key_Down:
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        keyPressEvent(key);
+        return true;
+    default:
+        return QFrame::eventFilter(watched, event);
+    }
 }
 
 void MoveMenu::keyPressEvent(QKeyEvent* event) {

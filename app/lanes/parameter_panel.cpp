@@ -42,9 +42,9 @@ ParameterPanel::ParameterPanel(LaneContext* context, int move, QWidget* parent)
             control->setToolTip(textOf(parameter.hint));
         }
         control->setAccessibleName(QStringLiteral("%1, %2").arg(textOf(info.label), textOf(parameter.label)));
-        control->setFixedWidth(fieldWidth);
+        if (!m_rows.back().check) control->setFixedWidth(fieldWidth);
         grid->addWidget(caption, row, 0);
-        grid->addWidget(control, row++, 1);
+        grid->addWidget(control, row++, 1, m_rows.back().check ? Qt::AlignLeft : Qt::Alignment());
     }
     if (!info.anchor.empty())
         for (const int axis : {0, 1}) {

@@ -35,7 +35,7 @@ SpeedChart::SpeedChart(LaneContext* context, QWidget* parent) : QWidget(parent),
     setMinimumHeight(70);
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(tr("On-screen speed"));
+    setAccessibleName(tr("Seen speed"));
     setToolTip(tr("Pull the line up or down: the moves follow"));
     connect(context, &LaneContext::changed, this, qOverload<>(&QWidget::update));
 }
@@ -306,7 +306,7 @@ SpeedHeader::SpeedHeader(LaneContext* context, QWidget* parent) : QWidget(parent
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(12, 6, 10, 6);
     column->setSpacing(2);
-    column->addWidget(label(tr("On-screen speed"), "title", this));
+    column->addWidget(label(tr("Seen speed"), "title", this));
     column->addWidget(label(tr("fastest point, % of frame width per frame"), "caption", this));
     column->addStretch(1);
     auto* row = new QHBoxLayout;

@@ -28,6 +28,23 @@ TEST(MoveSpec, KnowsAllKindsAndOneSidedMoves) {
     EXPECT_TRUE(moveFromText("zoom:|0.5,1@0,5")->channels[0].outgoing.isEmpty());
 }
 
+// Every kind by its name, keyed by its usual amount, becomes a move that plans can be made of.
+TEST(MoveSpec, KnowsEveryKindOfTheTable) {
+    for (const char* name : {"push", "tilt", "swivel", "warp", "shake", "blur", "blur-along", "blur-zoom", "blur-spin",
+                             "defocus", "split", "glow", "vignette", "sharpen", "light", "fade", "bars"}) {
+        const std::string spec = std::string(name) + ":|0.5,0.2@0,8";
+        const auto move = moveFromText(spec);
+        ASSERT_TRUE(move) << describe(move.error());
+        const int channel = std::string(name) == "swivel" ? 1 : 0;
+        EXPECT_EQ(move->channels[std::size_t(channel)].incoming.keys.front().value, 0.5) << name;
+        EXPECT_EQ(move->parameters.size(), moveInfo(move->kind).parameters.size()) << "at their defaults";
+        EXPECT_NE(moveNames().find(name), std::string::npos);
+    }
+    EXPECT_NE(describe(moveFromText("warp:|1.2,0@0,8").error()).find("not between"), std::string::npos)
+        << "past 1 a lens would fold over";
+    EXPECT_EQ(moveFromText("push:0,0.5|@8,0")->channels[0].outgoing.space, Space::Linear) << "an even drive";
+}
+
 TEST(MoveSpec, SaysWhatIsMissing) {
     const auto problem = [](const char* text) {
         const auto move = moveFromText(text);
