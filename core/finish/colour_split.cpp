@@ -12,18 +12,23 @@ namespace {
 
 using four::Floats;
 
-Floats bilinear(const Canvas& canvas, float x, float y) {
-    // Places are those of pixels' middles.
-    x -= 0.5f, y -= 0.5f;
-    const float fx = std::floor(x), fy = std::floor(y);
-    const int i = int(fx), j = int(fy), w = canvas.width(), h = canvas.height();
-    const float u = x - fx, v = y - fy;
-    const LinearF* a = canvas.row(mirrored(j, h));
-    const LinearF* b = canvas.row(mirrored(j + 1, h));
-    const int left = mirrored(i, w), right = mirrored(i + 1, w);
-    const Floats top = four::load(a[left]) + (four::load(a[right]) - four::load(a[left])) * u,
-                 bottom = four::load(b[left]) + (four::load(b[right]) - four::load(b[left])) * u;
-    return top + (bottom - top) * v;
+// A row of the canvas seen between two of its rows, at places that go on by `scale` a pixel.
+struct RowMap {
+    const LinearF *upper, *lower;
+    float v;              // towards the lower one
+    float start, scale;   // where the first pixel is read, between pixels' middles
+    Floats weights;
+};
+
+Floats readAt(const RowMap& m, float x, int width) {
+    const float fx = std::floor(x);
+    const int i = int(fx);
+    const float u = x - fx;
+    const int left = unsigned(i) < unsigned(width) ? i : mirrored(i, width),
+              right = unsigned(i + 1) < unsigned(width) ? i + 1 : mirrored(i + 1, width);
+    const Floats top = four::load(m.upper[left]) + (four::load(m.upper[right]) - four::load(m.upper[left])) * u,
+                 bottom = four::load(m.lower[left]) + (four::load(m.lower[right]) - four::load(m.lower[left])) * u;
+    return top + (bottom - top) * m.v;
 }
 
 } // namespace
@@ -53,23 +58,29 @@ void colourSplit(Canvas& canvas, const ColourSplit& split) {
     };
     std::vector<Map> maps;
     const Point centre = canvas.at(split.centre);
-    const double width = canvas.frame().width, angle = split.angle * std::numbers::pi / 180;
+    const double across = canvas.frame().width, angle = split.angle * std::numbers::pi / 180;
     for (const SplitSample& s : splitSamples(split.samples)) {
         const Floats weights = {s.weights[0], s.weights[1], s.weights[2], s.weights[1]}; // alpha goes with green
         if (split.radial) {
             const double scale = 1 / std::max(0.05, 1 + 2 * split.amount * s.place);
             maps.push_back({float(scale), float(centre.x * (1 - scale)), float(centre.y * (1 - scale)), weights});
         } else {
-            const double off = split.amount * s.place * width;
+            const double off = split.amount * s.place * across;
             maps.push_back({1, float(-off * std::cos(angle)), float(-off * std::sin(angle)), weights});
         }
     }
-    inParallel(std::size_t(canvas.height()), [&](std::size_t y) {
+    const int width = canvas.width(), height = canvas.height();
+    inParallel(std::size_t(height), [&](std::size_t y) {
+        std::vector<RowMap> rows;
+        for (const Map& m : maps) {
+            const float at = (float(y) + 0.5f) * m.scale + m.y - 0.5f, floor = std::floor(at);
+            rows.push_back({from.row(mirrored(int(floor), height)), from.row(mirrored(int(floor) + 1, height)),
+                            at - floor, 0.5f * m.scale + m.x - 0.5f, m.scale, m.weights});
+        }
         LinearF* out = canvas.row(int(y));
-        for (int x = 0; x < canvas.width(); ++x) {
+        for (int x = 0; x < width; ++x) {
             Floats sum = {};
-            for (const Map& m : maps)
-                sum += bilinear(from, (float(x) + 0.5f) * m.scale + m.x, (float(y) + 0.5f) * m.scale + m.y) * m.weights;
+            for (const RowMap& m : rows) sum += readAt(m, m.start + float(x) * m.scale, width) * m.weights;
             four::store(sum, out[x]);
         }
     });

@@ -37,14 +37,25 @@ public:
         std::vector<Floats> lines(std::size_t(last - first + 1) * std::size_t(width));
         std::vector<Floats> sums(std::size_t(width + 2 * m_reach) + 1);
         for (int c = first; c <= last; ++c) along(c, x0, width, sums, lines.data() + std::size_t(c - first) * std::size_t(width));
+        // At (x0 + x, y) the line is y - slope x.
+        struct Place {
+            std::size_t at;
+            std::array<float, 4> weights;
+        };
+        std::vector<Place> places;
         for (int x = 0; x < width; ++x) {
-            // At (x0 + x, y) the line is y - slope x.
             const double c = -m_slope * x, floor = std::floor(c);
-            const auto w = cubic(c - floor);
-            const Floats* line = lines.data() + std::size_t(int(floor) - 1 - first) * std::size_t(width) + x;
-            for (int y = 0; y < height; ++y, line += width)
-                four::store(line[0] * w[0] + line[width] * w[1] + line[2 * width] * w[2] + line[3 * width] * w[3],
-                            m_to.row(y)[x0 + x]);
+            places.push_back({std::size_t(int(floor) - 1 - first) * std::size_t(width) + std::size_t(x), cubic(c - floor)});
+        }
+        const Floats* from = lines.data();
+        const auto step = std::size_t(width);
+        for (int y = 0; y < height; ++y, from += step) {
+            LinearF* out = m_to.row(y) + x0;
+            for (std::size_t x = 0; x < step; ++x) {
+                const Floats* line = from + places[x].at;
+                const auto& w = places[x].weights;
+                four::store(line[0] * w[0] + line[step] * w[1] + line[2 * step] * w[2] + line[3 * step] * w[3], out[x]);
+            }
         }
     }
 

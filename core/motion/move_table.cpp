@@ -254,7 +254,7 @@ std::vector<MoveInfo> finishing() {
          .icon = "move-glow",
          .purpose = "lets bright parts shine over their surroundings",
          .channels = {amount("Glow", 10, 1)},
-         .parameters = {{"threshold", "from", "", 0.6, 0, 4, 0.05, 2, {}, Look::Number, "Light above which it glows"},
+         .parameters = {{"threshold", "from", "", 0.35, 0, 4, 0.05, 2, {}, Look::Number, "Light above which it glows"},
                         {"knee", "knee", "", 0.2, 0, 1, 0.05, 2, {}, Look::Number, "How softly it sets in"},
                         {"radius", "radius", "%", 8, 0.1, 50, 0.5, 1}},
          .treatment = glow},

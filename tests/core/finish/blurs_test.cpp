@@ -16,7 +16,7 @@ using namespace test;
 constexpr Size size{320, 200};
 
 TEST(GaussianBlur, IsOpenCVsWithinFiftyDecibels) {
-    for (const double sigma : {0.3, 0.7, 1.5, 3.0, 4.6, 6.0, 10.0, 17.0, 40.0, 90.0, 200.0}) {
+    for (const double sigma : {0.3, 0.7, 1.5, 3.0, 4.6, 6.0, 10.0, 17.0, 30.0}) {
         Canvas canvas = drawn(size);
         cv::Mat expected;
         const int reach = int(std::ceil(4.5 * sigma)) | 1;
@@ -24,8 +24,30 @@ TEST(GaussianBlur, IsOpenCVsWithinFiftyDecibels) {
         cv::Mat wide;
         cv::copyMakeBorder(matOf(canvas), wide, reach, reach, reach, reach, cv::BORDER_REFLECT);
         cv::GaussianBlur(wide, expected, {2 * reach + 1, 2 * reach + 1}, sigma, sigma, cv::BORDER_REFLECT);
-        expected = expected(cv::Rect(reach, reach, size.width, size.height)).clone();
+        expected = expected(cv::Rect(reach, reach, canvas.width(), canvas.height())).clone();
         gaussianBlur(canvas, sigma, sigma);
+        EXPECT_GT(psnr(matOf(canvas), expected), 50) << sigma;
+    }
+}
+
+// OpenCV takes long for wide ones: the sampled kernel itself, in double precision, along the rows.
+TEST(GaussianBlur, IsTheKernelHoweverWide) {
+    for (const double sigma : {60.0, 123.0, 200.0}) {
+        Canvas canvas = drawn({200, 8});
+        const cv::Mat from = matOf(canvas);
+        cv::Mat expected(from.size(), from.type());
+        std::vector<double> weights;
+        double sum = 0;
+        const int reach = int(5 * sigma);
+        for (int k = -reach; k <= reach; ++k) weights.push_back(std::exp(-k * k / (2 * sigma * sigma))), sum += weights.back();
+        for (int y = 0; y < from.rows; ++y)
+            for (int x = 0; x < from.cols; ++x) {
+                cv::Vec4d mean(0, 0, 0, 0);
+                for (int k = -reach; k <= reach; ++k)
+                    mean += cv::Vec4d(from.at<cv::Vec4f>(y, mirrored(x + k, from.cols))) * weights[std::size_t(k + reach)];
+                expected.at<cv::Vec4f>(y, x) = mean * (1 / sum);
+            }
+        gaussianBlur(canvas, sigma, 0);
         EXPECT_GT(psnr(matOf(canvas), expected), 50) << sigma;
     }
 }

@@ -1,7 +1,9 @@
 // Finished frames as they are rendered: order of steps, margins, previews, and blur that a key does not halve.
 #include <cmath>
+#include <cstring>
 #include <gtest/gtest.h>
 #include <opencv2/imgproc.hpp>
+#include <tbb/global_control.h>
 
 #include "core/curve/curve_edit.h"
 #include "core/edit/layer_edits.h"
@@ -177,6 +179,26 @@ TEST_F(FinishFrame, APreviewLooksLikeTheExport) {
             }
         const double decibels = 10 * std::log10(double(half.width) * half.height / std::max(error, 1e-12));
         EXPECT_GT(decibels, 35) << info.name;
+    }
+}
+
+// The same bytes on one thread and on many.
+TEST_F(FinishFrame, DoesNotDependOnThreads) {
+    const Project plain = twoClipsHere();
+    for (const MoveInfo& info : allMoves()) {
+        if (info.role == MoveRole::Opacity) continue;
+        Project p = plain;
+        p.reel[0].drift = {finishing(info.kind, info.channels[0].usual)};
+        std::optional<Image<Deep16>> first;
+        for (const std::size_t threads : {std::size_t(1), std::size_t(5)}) {
+            const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
+            auto picture = deep(p, 5, {320, 180});
+            if (!first) {
+                first = std::move(picture);
+                continue;
+            }
+            EXPECT_EQ(std::memcmp(first->row(0), picture.row(0), picture.bytes()), 0) << info.name;
+        }
     }
 }
 
