@@ -176,11 +176,12 @@ void ClipPanel::buildCrop(FormRows& rows) {
 }
 
 void ClipPanel::buildEntrances(FormRows& rows) {
-    const QString ways[] = {tr("at once"),    tr("fade"),          tr("pop up"),         tr("from below"),
-                            tr("from above"), tr("from the left"), tr("from the right"), tr("spin in")};
     for (const int side : {0, 1}) {
         m_entrance[side] = new QComboBox(this);
-        for (const QString& way : ways) m_entrance[side]->addItem(way);
+        for (int e = 0; e <= int(lastEntrance); ++e) {
+            const std::string_view name = nameOf(Entrance(e));
+            m_entrance[side]->addItem(QString::fromUtf8(name.data(), int(name.size())));
+        }
         m_entrance[side]->addItem(tr("by hand"));
         m_entrance[side]->setAccessibleName(side == 0 ? tr("Entrance") : tr("Exit"));
         m_entranceFrames[side] = field(side == 0 ? tr("Entrance frames") : tr("Exit frames"), tr(" f"), 0, 1, 1, 1000);
@@ -190,7 +191,7 @@ void ClipPanel::buildEntrances(FormRows& rows) {
         const auto set = [this, side] {
             const Target t = target();
             const int way = m_entrance[side]->currentIndex();
-            if (!t.overlay || t.index < 0 || way > int(Entrance::SpinIn)) return;
+            if (!t.overlay || t.index < 0 || way > int(lastEntrance)) return;
             const int frames = m_entranceFrames[side]->hasValue() ? int(m_entranceFrames[side]->value()) : 8;
             m_document->apply(side == 0 ? tr("entrance") : tr("exit"),
                               withEntrance(*m_document->project(), t.index, side == 0 ? Side::Incoming : Side::Outgoing,
@@ -342,7 +343,7 @@ void ClipPanel::refresh() {
         int frames = 0;
         const auto way =
             entranceOf(project->overlays[std::size_t(t.index)], side == 0 ? Side::Incoming : Side::Outgoing, &frames);
-        m_entrance[side]->setCurrentIndex(way ? int(*way) : int(Entrance::SpinIn) + 1);
+        m_entrance[side]->setCurrentIndex(way ? int(*way) : int(lastEntrance) + 1);
         m_entranceFrames[side]->setEnabled(way && *way != Entrance::Cut);
         if (frames > 0)
             m_entranceFrames[side]->setValue(frames);

@@ -45,16 +45,10 @@ void ReelView::paintLayers(QPainter& p) {
             if (in > 0) p.drawLine(r.bottomLeft(), QPointF(r.left() + in * s.pixelsPerFrame, r.top()));
             if (out > 0) p.drawLine(QPointF(r.right() - out * s.pixelsPerFrame, r.top()), r.bottomRight());
             QString text = QString::fromStdString(o.clip.name);
-            const char* const ways[] = {"",
-                                        QT_TR_NOOP("fades in"),
-                                        QT_TR_NOOP("pops up"),
-                                        QT_TR_NOOP("from below"),
-                                        QT_TR_NOOP("from above"),
-                                        QT_TR_NOOP("from the left"),
-                                        QT_TR_NOOP("from the right"),
-                                        QT_TR_NOOP("spins in")};
-            if (const auto e = entranceOf(o, Side::Incoming); e && *e != Entrance::Cut)
-                text += ", " + tr(ways[int(*e)]);
+            if (const auto e = entranceOf(o, Side::Incoming); e && *e != Entrance::Cut) {
+                const std::string_view told = toldOf(*e);
+                text += ", " + QString::fromUtf8(told.data(), int(told.size()));
+            }
             p.setFont(textFont(11));
             const QRectF where = r.adjusted(8, 0, -6, 0);
             const double w = std::min(where.width(), QFontMetricsF(p.font()).horizontalAdvance(text));

@@ -43,6 +43,21 @@ struct Part {
     double from;
 };
 
+struct EntranceWords {
+    std::string_view name, told;
+};
+constexpr EntranceWords entranceWords[] = {{"at once", ""},
+                                           {"fade", "fades in"},
+                                           {"pop up", "pops up"},
+                                           {"from below", "from below"},
+                                           {"from above", "from above"},
+                                           {"from the left", "from the left"},
+                                           {"from the right", "from the right"},
+                                           {"spin in", "spins in"},
+                                           {"push in", "pushes in"},
+                                           {"swivel in", "swivels in"},
+                                           {"out of a blur", "out of a blur"}};
+
 std::vector<Part> partsOf(Entrance entrance) {
     switch (entrance) {
     case Entrance::Cut:
@@ -61,6 +76,12 @@ std::vector<Part> partsOf(Entrance entrance) {
         return {{MoveKind::Slide, 0, 1}};
     case Entrance::SpinIn:
         return {{MoveKind::Zoom, 0, 0.02}, {MoveKind::Spin, 0, -180}};
+    case Entrance::PushIn: // from far off, as a thing comes at the camera
+        return {{MoveKind::Push, 0, -20}, {MoveKind::Fade, 0, 0}};
+    case Entrance::SwivelIn:
+        return {{MoveKind::Tilt, 1, -85}};
+    case Entrance::BlurIn:
+        return {{MoveKind::Blur, 0, 6}, {MoveKind::Fade, 0, 0}};
     }
     return {};
 }
@@ -71,7 +92,7 @@ double neutralOf(const Part& part) {
 
 Curve curveFor(const Part& part, Space space, Side side, int frames) {
     const double rest = neutralOf(part);
-    if (part.kind == MoveKind::Fade)
+    if (moveInfo(part.kind).role == MoveRole::Opacity)
         return side == Side::Incoming
                    ? twoKeys(space, 0, part.from, frames, rest, Shape{Interpolation::Linear, 0, 0, 1, 1})
                    : twoKeys(space, -frames, rest, 0, part.from, Shape{Interpolation::Linear, 0, 0, 1, 1});
@@ -80,6 +101,14 @@ Curve curveFor(const Part& part, Space space, Side side, int frames) {
 }
 
 } // namespace
+
+std::string_view nameOf(Entrance entrance) {
+    return entranceWords[std::size_t(entrance)].name;
+}
+
+std::string_view toldOf(Entrance entrance) {
+    return entranceWords[std::size_t(entrance)].told;
+}
 
 Project withOverlayPut(const Project& project, Overlay overlay) {
     Project out = project;
@@ -184,7 +213,7 @@ std::optional<Entrance> entranceOf(const Overlay& overlay, Side side, int* frame
             there.insert({move.kind, c, away.value});
         }
     if (frames) *frames = longest;
-    for (int e = 0; e <= int(Entrance::SpinIn); ++e) {
+    for (int e = 0; e <= int(lastEntrance); ++e) {
         std::set<std::tuple<MoveKind, int, double>> wanted;
         for (const Part& part : partsOf(Entrance(e))) wanted.insert({part.kind, part.channel, part.from});
         if (wanted == there) return Entrance(e);

@@ -1,6 +1,8 @@
 #pragma once
 // Edits of what lies above and below the reel: overlays, adjustments, markers. What is out of range gives the project
 // back unchanged.
+#include <string_view>
+
 #include "core/project/project.h"
 
 namespace virga {
@@ -18,7 +20,11 @@ Project withOverlayTrimmed(const Project& project, int overlay, bool head, std::
 int overlayRows(const Project& project);
 
 /// How an overlay comes in and goes out.
-enum class Entrance { Cut, Fade, PopUp, FromBelow, FromAbove, FromLeft, FromRight, SpinIn };
+enum class Entrance { Cut, Fade, PopUp, FromBelow, FromAbove, FromLeft, FromRight, SpinIn, PushIn, SwivelIn, BlurIn };
+inline constexpr Entrance lastEntrance = Entrance::BlurIn;
+/// "pop up", as it is chosen, and "pops up", as it is told of an overlay; the latter empty for Cut.
+std::string_view nameOf(Entrance entrance);
+std::string_view toldOf(Entrance entrance);
 /// The moves of one side replaced by those of an entrance (incoming) or its mirror image, an exit (outgoing). Common
 /// practice for a pop-up: zoom 0 to 1 and a slide from below in about 8 frames.
 Project withEntrance(const Project& project, int overlay, Side side, Entrance entrance, int frames);

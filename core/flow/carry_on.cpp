@@ -61,9 +61,10 @@ namespace {
 Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part) {
     const double speed = std::max(1e-3, velocitiesAtCut(project, cut).speedOut);
     const double enough = 1e-6 * speed, near = 0.2 * speed; // a path may bend otherwise on the two sides
-    Project out = project;
+    Project out = project, best = project;
     double left = 1e300;
-    for (int round = 0; round < int(30 / part); ++round) {
+    int idle = 0; // rounds without getting nearer
+    for (int round = 0; round < int(30 / part) && idle < 4; ++round) {
         const Stack& moves = transitionAt(out, cut).moves;
         const auto rates = matchingRates(out, cut);
         if (!rates) return tl::unexpected(rates.error());
@@ -84,9 +85,11 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
             }
         out = std::move(next);
         const double now = velocitiesAtCut(out, cut).difference;
-        if (now <= enough || (now <= near && now > 0.98 * left)) return out;
-        left = now;
+        idle = now < 0.98 * left ? 0 : idle + 1;
+        if (now < left) left = now, best = out;
+        if (left <= enough) return best;
     }
+    if (left <= near) return best;
     return fail(
         ErrorCode::BadInput,
         fmt::format("the movement cannot carry on as a whole: the closest that was found leaves a step of {:.2g} "

@@ -43,7 +43,7 @@ public:
           m_transition(transitionAt(project, cut)), m_size(project.settings.size) {}
 
     CutFlow run() {
-        m_velocities = velocitiesAtCut(m_project, m_cut);
+        m_velocities = velocitiesAtCut(m_project, m_index, m_cut);
         m_flow.speedOut = m_velocities.speedOut;
         m_flow.speedIn = m_velocities.speedIn;
         const bool moves = std::any_of(m_transition.moves.begin(), m_transition.moves.end(), [](const Move& m) {

@@ -117,9 +117,8 @@ struct CutLayers {
     double at = 0; // the cut's reel frame
 };
 
-std::optional<CutLayers> layersAtCut(const Project& project, int cut) {
+std::optional<CutLayers> layersAtCut(const Project& project, const ReelIndex& index, int cut) {
     if (cut < 0 || cut >= cutCount(project)) return std::nullopt;
-    const ReelIndex index = reelIndex(project);
     const std::int64_t at = index.starts[std::size_t(cut) + 1];
     const FramePlan before = planFrame(project, index, at - 1), after = planFrame(project, index, at);
     CutLayers layers;
@@ -133,8 +132,12 @@ std::optional<CutLayers> layersAtCut(const Project& project, int cut) {
 } // namespace
 
 CutVelocities velocitiesAtCut(const Project& project, int cut) {
+    return velocitiesAtCut(project, reelIndex(project), cut);
+}
+
+CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, int cut) {
     CutVelocities cutVelocities;
-    const auto layers = layersAtCut(project, cut);
+    const auto layers = layersAtCut(project, index, cut);
     if (!layers) return cutVelocities;
     const Size frame = project.settings.size;
     cutVelocities.out = velocitiesAt(layers->out, layers->at - 1, frame);
@@ -146,7 +149,7 @@ CutVelocities velocitiesAtCut(const Project& project, int cut) {
 }
 
 Expected<std::vector<std::vector<double>>> matchingRates(const Project& project, int cut) {
-    const auto layers = layersAtCut(project, cut);
+    const auto layers = layersAtCut(project, reelIndex(project), cut);
     if (!layers) return fail(ErrorCode::BadInput, "there is no such cut");
     const Size frame = project.settings.size;
     const Stack& stack = transitionAt(project, cut).moves;

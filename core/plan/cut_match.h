@@ -14,6 +14,8 @@ struct CutVelocities {
     double difference = 0;            // the largest of a point, likewise: 0 where speed and direction carry on
 };
 CutVelocities velocitiesAtCut(const Project& project, int cut);
+/// The same, for who asks for many cuts. REQUIRES: the project's own index.
+CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, int cut);
 
 /// For every channel of every move of a cut the rate over frame 0 that its incoming side needs, so that with its values
 /// as they are the picture goes on as it went over frame -1, everywhere on the screen. Of all answers the one that is

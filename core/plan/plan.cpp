@@ -6,28 +6,21 @@
 #include "core/base/hash.h"
 #include "core/motion/stack_map.h"
 #include "core/plan/seen_speed.h"
+#include "core/project/field_hash.h"
 
 namespace virga {
 namespace {
 
-void add(Hash& hash, const Curve& curve) {
-    hash.add(curve.space).add(curve.keys.size());
-    for (const Key& k : curve.keys)
-        hash.add(k.time)
-            .add(k.value)
-            .add(k.next)
-            .add(k.leave.reach)
-            .add(k.leave.rise)
-            .add(k.arrive.reach)
-            .add(k.arrive.rise);
-}
-
 void add(Hash& hash, const TimedStack& timed) {
     hash.add(timed.side).add(timed.origin).add(timed.framesPerSecond).add(timed.stack.size());
-    for (const Move& m : timed.stack) {
-        hash.add(m.kind).add(m.enabled).add(m.solo).add(m.even).add(m.holds).add(m.clock).add(m.anchor.x).add(m.anchor.y);
+    for (Move m : timed.stack) {
+        m.id.clear(); // looks like nothing
+        addFields(hash, m);
         for (const double parameter : m.parameters) hash.add(parameter);
-        for (const Channel& c : m.channels) add(hash, c.side(timed.side));
+        for (const Channel& c : m.channels) {
+            hash.add(c.side(timed.side).space);
+            addFields(hash, c.side(timed.side).keys);
+        }
     }
 }
 
@@ -278,11 +271,8 @@ std::uint64_t hashOf(const FramePlan& plan) {
             .add(l.deinterlace)
             .add(l.source.width)
             .add(l.source.height);
-        hash.add(l.crop.left).add(l.crop.top).add(l.crop.right).add(l.crop.bottom).add(l.placement.scale);
-        hash.add(l.placement.position.x)
-            .add(l.placement.position.y)
-            .add(l.placement.anchor.x)
-            .add(l.placement.anchor.y);
+        addFields(hash, l.crop);
+        addFields(hash, l.placement);
         hash.add(l.pixelAspect.num)
             .add(l.pixelAspect.den)
             .add(l.fit)

@@ -1,6 +1,12 @@
 #pragma once
 // Inside core/project and core/edit: the words that stand in a project file for enumerations, in their order.
+#include <array>
 #include <string_view>
+
+#include "core/curve/curve.h"
+#include "core/geom/edge_fill.h"
+#include "core/motion/move.h"
+#include "core/project/project.h"
 
 namespace virga {
 
@@ -8,5 +14,20 @@ inline constexpr std::string_view edgeNames[] = {"empty", "hold", "repeat", "mir
 inline constexpr std::string_view fitNames[] = {"fill", "fit", "stretch"};
 inline constexpr std::string_view interpolationNames[] = {"hold", "linear", "eased"};
 inline constexpr std::string_view spaceNames[] = {"linear", "log2", "depth"};
+inline constexpr std::string_view sideNames[] = {"outgoing", "incoming"};
+
+/// The words of an enumeration.
+constexpr std::span<const std::string_view> wordsOf(EdgeFill) {
+    return edgeNames;
+}
+constexpr std::span<const std::string_view> wordsOf(Fit) {
+    return fitNames;
+}
+constexpr std::span<const std::string_view> wordsOf(Interpolation) {
+    return interpolationNames;
+}
+constexpr std::span<const std::string_view> wordsOf(Side) {
+    return sideNames;
+}
 
 } // namespace virga

@@ -1,6 +1,6 @@
 #pragma once
 // What a project may hold: the one table of limits that files, edits, importers and saving share, so that what is made
-// can be saved and what is saved can be opened. project.schema.json says the same numbers; a test compares them.
+// can be saved and what is saved can be opened. fields.h says which field is held to which; the schema is made of them.
 #include <cstdint>
 #include <string>
 #include <vector>
@@ -17,6 +17,7 @@ inline constexpr double farthestKey = 1e7, largestValue = 1e9; // frames from th
 inline constexpr std::int64_t longestSource = 10000000;        // seconds: 115 days
 inline constexpr double loudestGain = 16;
 inline constexpr std::size_t mostKeys = 100000;  // of one curve
+inline constexpr double farthestPlace = 1e6;     // of anchors and positions, in frames
 inline constexpr int highestRow = 1000;          // of overlays
 inline constexpr std::size_t longestText = 4096; // bytes of a name or a path
 

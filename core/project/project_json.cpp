@@ -1,4 +1,5 @@
 #include "core/project/project_json.h"
+#include "core/project/fields.h"
 #include "core/project/json_names.h"
 #include "core/project/limits.h"
 
@@ -17,57 +18,6 @@ namespace {
 using json = nlohmann::json;
 namespace fs = std::filesystem;
 
-template <typename Enum, std::size_t N>
-Enum enumNamed(const std::string_view (&names)[N], const std::string& name, Enum otherwise) {
-    const auto at = std::find(std::begin(names), std::end(names), name);
-    return at == std::end(names) ? otherwise : Enum(at - std::begin(names));
-}
-
-// ---- reading
-
-Rational rationalIn(const json& object, const char* key, Rational otherwise = 0) {
-    const auto at = object.find(key);
-    if (at == object.end() || !at->is_string()) return otherwise;
-    return rationalFromText(at->get<std::string>()).value_or(otherwise);
-}
-
-Point pointIn(const json& object, const char* key, Point otherwise) {
-    const auto at = object.find(key);
-    return at == object.end() ? otherwise : Point((*at)[0].get<double>(), (*at)[1].get<double>());
-}
-
-Shutter shutterFrom(const json& j) {
-    Shutter s;
-    s.angle = j.value("angle", 180.0);
-    if (j.contains("phase") && j["phase"].is_number()) s.phase = j["phase"].get<double>();
-    s.samples = j.value("samples", 0);
-    return s;
-}
-
-std::optional<Shutter> optionalShutter(const json& j) {
-    if (!j.contains("shutter") || !j["shutter"].is_object()) return std::nullopt;
-    return shutterFrom(j["shutter"]);
-}
-
-Handle handleFrom(const json& key, const char* name) {
-    if (!key.contains(name)) return {};
-    return {key[name].value("reach", 1.0 / 3), key[name].value("rise", 0.0)};
-}
-
-Curve curveFrom(const json& j, Space space) {
-    Curve curve;
-    curve.space = space;
-    for (const json& k : j)
-        curve.keys.push_back({k["time"].get<double>(), k["value"].get<double>(),
-                              enumNamed(interpolationNames, k.value("next", "eased"), Interpolation::Eased),
-                              handleFrom(k, "leave"), handleFrom(k, "arrive")});
-    std::stable_sort(curve.keys.begin(), curve.keys.end(), [](const Key& a, const Key& b) { return a.time < b.time; });
-    curve.keys.erase(std::unique(curve.keys.begin(), curve.keys.end(),
-                                 [](const Key& a, const Key& b) { return b.time - a.time < 1e-6; }),
-                     curve.keys.end());
-    return curve;
-}
-
 // Out of range, or of another kind than it should be: as it is at first.
 double parameterFrom(const json& parameters, const ParameterInfo& info) {
     const auto at = parameters.find(info.name);
@@ -78,82 +28,6 @@ double parameterFrom(const json& parameters, const ParameterInfo& info) {
         return word == info.choices.end() ? info.initial : double(word - info.choices.begin());
     }
     return at->is_number() ? std::clamp(at->get<double>(), info.lowest, info.highest) : info.initial;
-}
-
-Move moveFrom(const json& j) {
-    const std::string kindName = j["kind"];
-    Move m = makeMove(moveKindNamed(kindName).value_or(MoveKind::Unknown), j["id"]);
-    m.kindName = kindName;
-    m.enabled = j.value("enabled", true);
-    m.solo = j.value("solo", false);
-    if (m.kind == MoveKind::Unknown) {
-        m.foreign = j.dump();
-        return m;
-    }
-    const MoveInfo& info = moveInfo(m.kind);
-    m.even = j.value("even", info.evenAtFirst);
-    m.holds = j.value("holds", false);
-    m.clock = j.value("clock", 0.0);
-    m.anchor = pointIn(j, "anchor", m.anchor);
-    if (const auto parameters = j.find("parameters"); parameters != j.end() && parameters->is_object())
-        for (std::size_t i = 0; i < info.parameters.size(); ++i)
-            m.parameters[i] = parameterFrom(*parameters, info.parameters[i]);
-    for (std::size_t c = 0; c < info.channels.size(); ++c) {
-        m.channels[c].outgoing.space = m.channels[c].incoming.space = spaceOf(m, int(c));
-        for (const json& channel : j.value("channels", json::array())) {
-            if (channel.value("name", "") != info.channels[c].name) continue;
-            if (channel.contains("outgoing"))
-                m.channels[c].outgoing = curveFrom(channel["outgoing"], spaceOf(m, int(c)));
-            if (channel.contains("incoming"))
-                m.channels[c].incoming = curveFrom(channel["incoming"], spaceOf(m, int(c)));
-        }
-    }
-    return m;
-}
-
-Stack stackFrom(const json& moves) {
-    Stack stack;
-    for (const json& j : moves) stack.push_back(moveFrom(j));
-    return stack;
-}
-
-Crop cropFrom(const json& j) {
-    return {j.value("left", 0.0), j.value("top", 0.0), j.value("right", 0.0), j.value("bottom", 0.0)};
-}
-
-Clip clipFrom(const json& j) {
-    Clip c;
-    c.id = j["id"];
-    c.mediaId = j["media"];
-    c.name = j.value("name", "");
-    c.sourceIn = rationalIn(j, "sourceIn");
-    c.length = j["length"];
-    c.speed = std::clamp(rationalIn(j, "speed", 1), slowestSpeed, fastestSpeed);
-    if (j.contains("crop")) c.crop = cropFrom(j["crop"]);
-    if (j.contains("placement")) {
-        const json& p = j["placement"];
-        c.placement.scale = p.value("scale", 1.0);
-        c.placement.position = pointIn(p, "position", c.placement.position);
-        c.placement.anchor = pointIn(p, "anchor", c.placement.anchor);
-    }
-    c.fit = enumNamed(fitNames, j.value("fit", "fill"), Fit::Fill);
-    if (j.contains("edges") && j["edges"].is_string()) c.edges = edgesNamed(j["edges"].get<std::string>());
-    c.shutter = optionalShutter(j);
-    c.gain = j.value("gain", 1.0);
-    c.muted = j.value("muted", false);
-    c.deinterlace = j.value("deinterlace", true);
-    c.drift = stackFrom(j.value("drift", json::array()));
-    if (j.contains("transition")) {
-        const json& t = j["transition"];
-        c.transition.moves = stackFrom(t.value("moves", json::array()));
-        c.transition.shutter = optionalShutter(t);
-        if (t.contains("overlap"))
-            c.transition.overlap = {t["overlap"].value("before", std::int64_t(0)),
-                                    t["overlap"].value("after", std::int64_t(0))};
-        c.transition.top = t.value("top", "incoming") == "outgoing" ? Side::Outgoing : Side::Incoming;
-        c.transition.ignored = t.value("ignored", std::vector<std::string>());
-    }
-    return c;
 }
 
 // Bytes from text in which some stand as %XX; empty where that is not so.
@@ -175,26 +49,6 @@ std::string bytesFrom(const std::string& text) {
     return bytes;
 }
 
-Media mediaFrom(const json& j, const fs::path& folder) {
-    Media m;
-    m.id = j["id"];
-    const std::string bytes = bytesFrom(j.value("pathBytes", ""));
-    m.path = (folder / fs::path(bytes.empty() ? j["path"].get<std::string>() : bytes)).lexically_normal();
-    m.size = {j.value("width", 0), j.value("height", 0)};
-    m.pixelAspect = rationalIn(j, "pixelAspect", 1);
-    if (m.pixelAspect <= Rational(0)) m.pixelAspect = 1;
-    m.rate = rationalIn(j, "rate", 25);
-    m.duration = rationalIn(j, "duration");
-    m.still = j.value("still", false);
-    m.sound = j.value("sound", false);
-    m.interlaced = j.value("interlaced", false);
-    m.colour = j.value("colour", "");
-    m.fingerprint = j.value("fingerprint", "");
-    m.timecode = rationalIn(j, "timecode");
-    if (j.contains("bars") && j["bars"].is_object()) m.bars = cropFrom(j["bars"]);
-    return m;
-}
-
 // A file that was written by hand may have beats placed out of their order; those are left to the grid.
 void keepInOrder(Tempo& tempo) {
     for (auto at = tempo.placed.begin(); at != tempo.placed.end();) {
@@ -207,47 +61,92 @@ void keepInOrder(Tempo& tempo) {
     }
 }
 
-Music musicFrom(const json& j) {
-    Music m;
-    m.id = j["id"];
-    m.mediaId = j["media"];
-    m.start = j.value("start", std::int64_t(0));
-    m.sourceIn = rationalIn(j, "sourceIn");
-    m.length = j.value("length", std::int64_t(0));
-    m.gain = j.value("gain", 1.0);
-    m.fadeIn = j.value("fadeIn", std::int64_t(0));
-    m.fadeOut = j.value("fadeOut", std::int64_t(0));
-    if (j.contains("tempo") && j["tempo"].is_object()) {
-        const json& t = j["tempo"];
-        m.tempo = Tempo{t.value("beatsPerMinute", 120.0), rationalIn(t, "firstBeat"), t.value("beatsPerBar", 4), {}};
-        for (const json& beat : t.value("placed", json::array())) m.tempo->placed[beat["beat"]] = beat["seconds"];
-        keepInOrder(*m.tempo);
+// Reads fields from an object that the schema has found valid; what is not there stays as it is.
+class FieldReader {
+public:
+    FieldReader(const json& object, const fs::path& folder) : m_object(object), m_folder(folder) {}
+    template <typename T> void operator()(const Field& field, T& value) {
+        if (const json* at = find(field)) read(*at, value);
     }
-    return m;
-}
+    void operator()(const Field& field, fs::path& path) {
+        const std::string bytes = bytesFrom(m_object.value(std::string(field.name) + "Bytes", ""));
+        path = (m_folder / fs::path(bytes.empty() ? m_object[field.name].get<std::string>() : bytes)).lexically_normal();
+    }
+    void ratio(const Field& field, Rational& value, Rational least, Rational most) {
+        (*this)(field, value);
+        value = std::clamp(value, least, most);
+    }
+    void rate(const Field& field, FrameRate& value) { (*this)(field, value); }
 
-Overlay overlayFrom(const json& j) {
-    Overlay o;
-    o.clip = clipFrom(j);
-    o.start = j.value("start", std::int64_t(0));
-    o.row = j.value("row", 0);
-    return o;
-}
+private:
+    const json* find(const Field& field) const {
+        const auto at = m_object.find(field.name);
+        return at == m_object.end() ? nullptr : &*at;
+    }
+    template <typename T> void read(const json& j, T& value) {
+        if constexpr (std::is_same_v<T, Move>) {
+            readMove(j, value);
+        } else if constexpr (HasFields<T>::value) {
+            FieldReader inner(j, m_folder);
+            fieldsOf(inner, value);
+            if constexpr (std::is_same_v<T, Tempo>) keepInOrder(value);
+        } else if constexpr (std::is_enum_v<T>) {
+            const auto words = wordsOf(value);
+            const auto word = std::find(words.begin(), words.end(), j.get<std::string>());
+            if (word != words.end()) value = T(word - words.begin());
+        } else {
+            readOther(j, value);
+        }
+    }
+    template <typename T> void readOther(const json& j, T& value) { value = j.get<T>(); }
+    void readOther(const json& j, Rational& value) { value = rationalFromText(j.get<std::string>()).value_or(value); }
+    void readOther(const json& j, Point& p) { p = {j[0].get<double>(), j[1].get<double>()}; }
+    template <typename T> void readOther(const json& j, std::optional<T>& value) {
+        value.reset();
+        if (!j.is_null()) read(j, value.emplace());
+    }
+    template <typename T> void readOther(const json& j, std::vector<T>& values) {
+        values.clear();
+        for (const json& one : j) read(one, values.emplace_back());
+    }
+    void readOther(const json& j, std::map<int, double>& placed) {
+        for (const json& beat : j) placed[beat["beat"]] = beat["seconds"];
+    }
+    void readCurve(const json& channel, const char* side, Curve& curve) {
+        if (!channel.contains(side)) return;
+        auto& keys = curve.keys;
+        read(channel[side], keys);
+        std::stable_sort(keys.begin(), keys.end(), [](const Key& a, const Key& b) { return a.time < b.time; });
+        keys.erase(std::unique(keys.begin(), keys.end(),
+                               [](const Key& a, const Key& b) { return b.time - a.time < 1e-6; }),
+                   keys.end());
+    }
+    void readMove(const json& j, Move& m) {
+        const std::string kind = j["kind"];
+        m = makeMove(moveKindNamed(kind).value_or(MoveKind::Unknown), "");
+        FieldReader inner(j, m_folder);
+        fieldsOf(inner, m);
+        if (m.kind == MoveKind::Unknown) {
+            m.foreign = j.dump();
+            return;
+        }
+        const MoveInfo& info = moveInfo(m.kind);
+        if (const auto parameters = j.find("parameters"); parameters != j.end() && parameters->is_object())
+            for (std::size_t i = 0; i < info.parameters.size(); ++i)
+                m.parameters[i] = parameterFrom(*parameters, info.parameters[i]);
+        for (std::size_t c = 0; c < info.channels.size(); ++c) {
+            m.channels[c].outgoing.space = m.channels[c].incoming.space = spaceOf(m, int(c));
+            for (const json& channel : j.value("channels", json::array())) {
+                if (channel.value("name", "") != info.channels[c].name) continue;
+                readCurve(channel, "outgoing", m.channels[c].outgoing);
+                readCurve(channel, "incoming", m.channels[c].incoming);
+            }
+        }
+    }
 
-Adjustment adjustmentFrom(const json& j) {
-    Adjustment a;
-    a.id = j["id"];
-    a.name = j.value("name", "");
-    a.start = j.value("start", std::int64_t(0));
-    a.length = j["length"];
-    if (j.contains("bars") && j["bars"].is_number()) a.bars = j["bars"].get<double>();
-    a.moves = stackFrom(j.value("moves", json::array()));
-    return a;
-}
-
-Marker markerFrom(const json& j) {
-    return {j["id"], j["frame"], j.value("name", "")};
-}
+    const json& m_object;
+    const fs::path& m_folder;
+};
 
 void keepUnknown(const json& old, json& now);
 
@@ -313,7 +212,7 @@ std::string plainWords(const std::string& said) {
 Expected<void> validate(const json& document, const std::string& file) {
     static const auto schema = [] {
         auto made = std::make_unique<valijson::Schema>();
-        static const json text = json::parse(projectSchemaText);
+        static const json text = projectSchema();
         valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(text), *made);
         return made;
     }();
@@ -365,24 +264,11 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
                     file, "open it with that version; the file was not changed");
     if (auto valid = validate(document, file); !valid) return tl::unexpected(valid.error());
     Project project;
-    project.name = document.value("name", "");
-    const json& s = document["settings"];
-    project.settings.size = {s["width"].get<int>(), s["height"].get<int>()};
-    project.settings.rate = rationalIn(s, "rate", 25);
+    FieldReader reader(document, folder);
+    fieldsOf(reader, project);
     if (!isUsableRate(project.settings.rate))
         return fail(ErrorCode::Unreadable, "the frame rate is not between 1 and 1000", file + " at /settings/rate",
                     "write a rate such as 25 or 30000/1001");
-    if (s.contains("shutter")) project.settings.shutter = shutterFrom(s["shutter"]);
-    project.settings.edges = edgesNamed(s.value("edges", "mirror")).value_or(EdgeFill::Mirror);
-    project.settings.copies = s.value("copies", 0);
-    if (s.contains("startFrame") && s["startFrame"].is_number_integer()) project.settings.startFrame = s["startFrame"];
-    for (const json& m : document["media"]) project.media.push_back(mediaFrom(m, folder));
-    for (const json& c : document["reel"]) project.reel.push_back(clipFrom(c));
-    for (const json& m : document.value("music", json::array())) project.music.push_back(musicFrom(m));
-    for (const json& o : document.value("overlays", json::array())) project.overlays.push_back(overlayFrom(o));
-    for (const json& a : document.value("adjustments", json::array())) project.adjustments.push_back(adjustmentFrom(a));
-    for (const json& m : document.value("markers", json::array())) project.markers.push_back(markerFrom(m));
-    project.notes = document.value("notes", std::vector<std::string>());
     const auto lacks = [&](const Clip& clip, std::string_view list, std::size_t i) {
         return fail(ErrorCode::Unreadable,
                     fmt::format("a clip names the media \"{}\", which is not in the list", clip.mediaId),

@@ -24,8 +24,9 @@ nlohmann::json documentOf(const Project& project, const std::filesystem::path& f
 /// version.
 Expected<Project> fromJson(nlohmann::json document, const std::filesystem::path& folder, const std::string& file);
 
-/// The published schema (draft 7), as shipped in project.schema.json.
-extern const char* const projectSchemaText;
+/// The schema (JSON Schema draft 7), made of the lists of fields; published as project.schema.json, which a test compares
+/// and draws anew.
+nlohmann::json projectSchema();
 
 std::string_view nameOf(EdgeFill edges);
 std::optional<EdgeFill> edgesNamed(std::string_view name);

@@ -1,0 +1,212 @@
+#pragma once
+// Every field of the project's structs, listed once: its name in files, what it may hold, and what it is called. Reading,
+// writing, the published schema, the limits and hashes all go over these lists, so that a new field cannot be forgotten
+// in one of them. A visitor is called with a Field and the field itself, one struct after another; see project_json.cpp
+// (reading), project_write.cpp, schema.cpp, limits.cpp and field_hash.h.
+#include <concepts>
+#include <filesystem>
+#include <limits>
+#include <type_traits>
+
+#include "core/project/limits.h"
+#include "core/project/project.h"
+
+namespace virga {
+
+struct Field {
+    const char* name; // in files
+    double least = -std::numeric_limits<double>::infinity(), most = std::numeric_limits<double>::infinity();
+    const char* called = nullptr; // in a message; by its name where not given
+    const char* told = nullptr;   // in the schema
+    bool needed = false;          // a file without it is not valid
+};
+inline Field needed(Field field) {
+    field.needed = true;
+    return field;
+}
+
+/// A struct, const or not.
+template <typename T, typename Struct>
+concept Is = std::same_as<std::remove_const_t<T>, Struct>;
+
+/// Structs that have a list of fields.
+template <typename T> struct HasFields : std::false_type {};
+#define VIRGA_HAS_FIELDS(Struct)                                                                                       \
+    template <> struct HasFields<Struct> : std::true_type {}
+VIRGA_HAS_FIELDS(Crop);
+VIRGA_HAS_FIELDS(Shutter);
+VIRGA_HAS_FIELDS(Placement);
+VIRGA_HAS_FIELDS(Overlap);
+VIRGA_HAS_FIELDS(Handle);
+VIRGA_HAS_FIELDS(Key);
+VIRGA_HAS_FIELDS(Move);
+VIRGA_HAS_FIELDS(Transition);
+VIRGA_HAS_FIELDS(Clip);
+VIRGA_HAS_FIELDS(Overlay);
+VIRGA_HAS_FIELDS(Adjustment);
+VIRGA_HAS_FIELDS(Marker);
+VIRGA_HAS_FIELDS(Tempo);
+VIRGA_HAS_FIELDS(Music);
+VIRGA_HAS_FIELDS(Media);
+VIRGA_HAS_FIELDS(Settings);
+VIRGA_HAS_FIELDS(Project);
+#undef VIRGA_HAS_FIELDS
+
+template <typename V, Is<Crop> T> void fieldsOf(V& v, T& c) {
+    for (auto [name, side] : {std::pair("left", &c.left), {"top", &c.top}, {"right", &c.right}, {"bottom", &c.bottom}})
+        v(Field{name, 0, 0.95, "its crop"}, *side);
+}
+
+template <typename V, Is<Shutter> T> void fieldsOf(V& v, T& s) {
+    v(Field{"angle", 0, 720, "the shutter's angle"}, s.angle);
+    v(Field{"phase", -720, 720, "the shutter's phase"}, s.phase);
+    v(Field{"samples", 0, 1024, "the shutter's samples"}, s.samples);
+}
+
+template <typename V, Is<Placement> T> void fieldsOf(V& v, T& p) {
+    v(Field{"scale", 0.001, 1000, "its scale"}, p.scale);
+    v(Field{"position", -farthestPlace, farthestPlace, "its place"}, p.position);
+    v(Field{"anchor", -farthestPlace, farthestPlace, "its anchor"}, p.anchor);
+}
+
+template <typename V, Is<Overlap> T> void fieldsOf(V& v, T& o) {
+    v(Field{"before", 0, longestOverlap, "its overlap"}, o.before);
+    v(Field{"after", 0, longestOverlap, "its overlap"}, o.after);
+}
+
+template <typename V, Is<Handle> T> void fieldsOf(V& v, T& h) {
+    v(Field{"reach", 0, 1, "a handle's reach"}, h.reach);
+    v(Field{"rise", -largestValue, largestValue, "a handle's rise"}, h.rise);
+}
+
+template <typename V, Is<Key> T> void fieldsOf(V& v, T& k) {
+    v(needed({"time", -farthestKey, farthestKey, "a key's time"}), k.time);
+    v(needed({"value", -largestValue, largestValue, "a key's value"}), k.value);
+    v(Field{"next"}, k.next);
+    v(Field{"leave"}, k.leave);
+    v(Field{"arrive"}, k.arrive);
+}
+
+/// But for its channels and parameters, which its kind's table lists.
+template <typename V, Is<Move> T> void fieldsOf(V& v, T& m) {
+    v(needed({"id"}), m.id);
+    v(needed({"kind"}), m.kindName);
+    v(Field{"enabled"}, m.enabled);
+    v(Field{.name = "solo", .told = "while any move of a stack is soloed, only those that are count"}, m.solo);
+    v(Field{.name = "even", .told = "its channels are interpolated in their own space, else plainly"}, m.even);
+    v(Field{.name = "holds", .told = "its curves hold at their ends, and do not run on through a frame's exposure"},
+      m.holds);
+    v(Field{"clock", -farthestKey, farthestKey, "a move's clock", "frames added to the time of a shake"}, m.clock);
+    v(Field{"anchor", -farthestPlace, farthestPlace, "an anchor"}, m.anchor);
+}
+
+template <typename V, Is<Transition> T> void fieldsOf(V& v, T& t) {
+    v(Field{.name = "moves", .called = "its moves"}, t.moves);
+    v(Field{"overlap"}, t.overlap);
+    v(Field{"top"}, t.top);
+    v(Field{"shutter"}, t.shutter);
+    v(Field{"ignored"}, t.ignored);
+}
+
+template <typename V, Is<Clip> T> void fieldsOf(V& v, T& c) {
+    v(needed({"id"}), c.id);
+    v(needed({.name = "media", .told = "the id of a media; empty for a gap"}), c.mediaId);
+    v(Field{.name = "name", .called = "its name"}, c.name);
+    v(Field{"sourceIn", -longestSource, longestSource, "its in-point"}, c.sourceIn);
+    v(needed({"length", 1, longestClip, "its length"}), c.length);
+    v.ratio(Field{.name = "speed", .called = "its speed"}, c.speed, slowestSpeed, fastestSpeed);
+    v(Field{"fit"}, c.fit);
+    v(Field{"crop"}, c.crop);
+    v(Field{"placement"}, c.placement);
+    v(Field{"edges"}, c.edges);
+    v(Field{"shutter"}, c.shutter);
+    v(Field{"gain", 0, loudestGain, "its volume"}, c.gain);
+    v(Field{"muted"}, c.muted);
+    v(Field{.name = "deinterlace", .told = "where the media is interlaced"}, c.deinterlace);
+    v(Field{.name = "drift", .called = "its drift"}, c.drift);
+    v(Field{.name = "transition",
+            .told = "What happens at the cut before this clip; kept, though unused, while the clip is the first."},
+      c.transition);
+}
+
+template <typename V, Is<Overlay> T> void fieldsOf(V& v, T& o) {
+    fieldsOf(v, o.clip);
+    v(Field{"start", 0, latestFrame, "its start"}, o.start);
+    v(Field{"row", 0, highestRow, "its row"}, o.row);
+}
+
+template <typename V, Is<Adjustment> T> void fieldsOf(V& v, T& a) {
+    v(needed({"id"}), a.id);
+    v(Field{.name = "name", .called = "its name"}, a.name);
+    v(Field{"start", 0, latestFrame, "its start"}, a.start);
+    v(needed({"length", 1, longestClip, "its length"}), a.length);
+    v(Field{"bars", 0.1, 20, "its bars"}, a.bars);
+    v(Field{.name = "moves", .called = "its moves"}, a.moves);
+}
+
+template <typename V, Is<Marker> T> void fieldsOf(V& v, T& m) {
+    v(needed({"id"}), m.id);
+    v(needed({"frame", 0, latestFrame, "its frame"}), m.frame);
+    v(Field{.name = "name", .called = "its name"}, m.name);
+}
+
+template <typename V, Is<Tempo> T> void fieldsOf(V& v, T& t) {
+    v(Field{"beatsPerMinute", 10, 1000, "the tempo"}, t.beatsPerMinute);
+    v(Field{"firstBeat", -longestSource, longestSource, "the first beat"}, t.firstBeat);
+    v(Field{"beatsPerBar", 1, 32, "the beats of a bar"}, t.beatsPerBar);
+    v(Field{.name = "placed", .told = "beats that lie elsewhere than the grid says"}, t.placed);
+}
+
+template <typename V, Is<Music> T> void fieldsOf(V& v, T& m) {
+    v(needed({"id"}), m.id);
+    v(needed({"media"}), m.mediaId);
+    v(Field{"start", -longestClip, longestClip, "its start"}, m.start);
+    v(Field{"sourceIn", -longestSource, longestSource, "its in-point"}, m.sourceIn);
+    v(Field{"length", 0, longestClip, "its length"}, m.length);
+    v(Field{"gain", 0, loudestGain, "its volume"}, m.gain);
+    v(Field{"fadeIn", 0, longestClip, "its fade"}, m.fadeIn);
+    v(Field{"fadeOut", 0, longestClip, "its fade"}, m.fadeOut);
+    v(Field{"tempo"}, m.tempo);
+}
+
+template <typename V, Is<Media> T> void fieldsOf(V& v, T& m) {
+    v(needed({"id"}), m.id);
+    v(needed({.name = "path", .told = "relative to the project's folder, or absolute"}), m.path);
+    v(Field{"width", 0, largestSide, "its width"}, m.size.width);
+    v(Field{"height", 0, largestSide, "its height"}, m.size.height);
+    v.ratio(Field{.name = "pixelAspect", .called = "its pixels' aspect"}, m.pixelAspect, Rational(1, 100), Rational(100));
+    v.rate(Field{.name = "rate", .called = "its rate"}, m.rate);
+    v(Field{"duration", 0, longestSource, "its length", "seconds; 0 for a still"}, m.duration);
+    v(Field{"still"}, m.still);
+    v(Field{"sound"}, m.sound);
+    v(Field{"interlaced"}, m.interlaced);
+    v(Field{.name = "colour", .told = "what it is converted from; empty for ordinary pictures"}, m.colour);
+    v(Field{"fingerprint"}, m.fingerprint);
+    v(Field{"timecode", -longestSource, longestSource, "its timecode"}, m.timecode);
+    v(Field{.name = "bars", .told = "black bars found burnt into the picture; null: not looked for"}, m.bars);
+}
+
+template <typename V, Is<Settings> T> void fieldsOf(V& v, T& s) {
+    v(needed({"width", smallestSide, largestSide, "the frame's width"}), s.size.width);
+    v(needed({"height", smallestSide, largestSide, "the frame's height"}), s.size.height);
+    v.rate(needed({.name = "rate", .called = "the frame rate"}), s.rate);
+    v(Field{"shutter"}, s.shutter);
+    v(Field{"edges"}, s.edges);
+    v(Field{"copies", 0, mostCopies, "the limit on copies"}, s.copies);
+    v(Field{"startFrame", 0, latestFrame, "the start's timecode", "the reel's first frame by the piece's own timecode"},
+      s.startFrame);
+}
+
+template <typename V, Is<Project> T> void fieldsOf(V& v, T& p) {
+    v(Field{.name = "name", .called = "the name"}, p.name);
+    v(needed({"settings"}), p.settings);
+    v(needed({"media"}), p.media);
+    v(needed({"reel"}), p.reel);
+    v(Field{"overlays"}, p.overlays);
+    v(Field{"adjustments"}, p.adjustments);
+    v(Field{"music"}, p.music);
+    v(Field{"markers"}, p.markers);
+    v(Field{.name = "notes", .called = "a note"}, p.notes);
+}
+
+} // namespace virga
