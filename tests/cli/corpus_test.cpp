@@ -174,12 +174,12 @@ TEST_F(Corpus, ManyReelsAndManyClipsTakeNoLongerThanTheyMust) {
     std::string clips;
     for (int i = 0; i < 3000; ++i)
         clips += (i ? "," : "") + std::string("{\"id\":\"c") + std::to_string(i) +
-                 "\",\"media\":\"\",\"length\":25,\"transition\":{\"moves\":[{\"id\":\"v" + std::to_string(i) +
+                 "\",\"media\":\"m\",\"length\":25,\"transition\":{\"moves\":[{\"id\":\"v" + std::to_string(i) +
                  "\",\"kind\":\"zoom\",\"channels\":[{\"name\":\"factor\",\"outgoing\":[{\"time\":-5,\"value\":1},{"
                  "\"time\":1,\"value\":2}],"
                  "\"incoming\":[{\"time\":-1,\"value\":0.6},{\"time\":8,\"value\":1}]}]}]}}";
     put("many.virga", "{\"format\":\"virga-project\",\"version\":2,\"settings\":{\"width\":1280,\"height\":720,"
-                      "\"rate\":\"25\"},\"media\":[],"
+                      "\"rate\":\"25\"},\"media\":[{\"id\":\"m\",\"path\":\"none.mp4\",\"width\":1280,\"height\":720,\"duration\":\"9\"}],"
                       "\"reel\":[" +
                           clips + "]}");
     EXPECT_EQ(run("check many.virga").code, 1);
