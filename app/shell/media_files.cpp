@@ -70,8 +70,9 @@ MediaFiles::MediaFiles(Document* document, MediaShelf* shelf, Thumbnails* thumbn
         m_importer.abandon();
         m_relink.stop();
         m_collect.stop();
+        m_edit.stop();
     });
-    for (Job* job : {&m_collect, &m_relink})
+    for (Job* job : {&m_collect, &m_relink, &m_edit})
         connect(job, &Job::runningChanged, this, [this](bool running) {
             if (!running) emit busyText({});
         });
@@ -126,7 +127,19 @@ void MediaFiles::imported(const Imported& imported, int place) {
 }
 
 void MediaFiles::readEdit(const QString& path) {
-    auto read = readEditFile(path.toStdString(), *m_document->project());
+    const auto before = m_document->project();
+    emit busyText(tr("Reading %1").arg(QFileInfo(path).fileName()));
+    m_edit.start(
+        [path, before](auto, Cancel) {
+            return std::make_shared<Expected<ImportedEdit>>(readEditFile(path.toStdString(), *before));
+        },
+        [this, path, before](const std::shared_ptr<Expected<ImportedEdit>>& read) {
+            if (m_document->project() != before) return readEdit(path); // it was edited meanwhile: into what is there now
+            takeEdit(path, std::move(*read));
+        });
+}
+
+void MediaFiles::takeEdit(const QString& path, Expected<ImportedEdit> read) {
     if (!read)
         return emit problem(tr("The edit could not be read; the reel stays as it is."),
                             QString::fromStdString(describe(read.error())));

@@ -7,6 +7,7 @@
 #include "app/background/media_shelf.h"
 #include "app/background/thumbnails.h"
 #include "app/document/document.h"
+#include "core/interchange/edit_file.h"
 
 class QWidget;
 
@@ -21,9 +22,9 @@ public:
     /// are read as edits.
     void add(const QStringList& paths, int place, bool sequences = true);
     void cancel() { m_importer.cancel(); }
-    bool isBusy() const { return m_importer.isBusy() || m_relink.isRunning() || m_collect.isRunning(); }
+    bool isBusy() const { return m_importer.isBusy() || m_relink.isRunning() || m_collect.isRunning() || m_edit.isRunning(); }
 
-    /// Reads an edit list or a timeline in place of the reel, as one undoable step.
+    /// Reads an edit list or a timeline in the background and puts it in place of the reel, as one undoable step.
     void readEdit(const QString& path);
     void writeEdit(const QString& path);
     void chooseEditToRead();
@@ -51,6 +52,7 @@ signals:
 
 private:
     void imported(const Imported& imported, int place);
+    void takeEdit(const QString& path, Expected<ImportedEdit> read);
     void probeNew(const QString& name);
 
     Document* m_document;
@@ -58,7 +60,7 @@ private:
     Thumbnails* m_thumbnails;
     QWidget* m_window;
     Importer m_importer;
-    Job m_relink, m_collect;
+    Job m_relink, m_collect, m_edit;
 };
 
 } // namespace virga

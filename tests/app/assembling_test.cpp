@@ -333,6 +333,7 @@ TEST_F(Assembling, EditsMadeElsewhereAreReadAndWritten) {
     std::ofstream(m_folder / "bad.otio") << "{\n \"OTIO_SCHEMA\": \"Timeline.1\",\n oops";
     const Project before = project();
     dropFiles(tray(), {100, 100}, {at("bad.otio")});
+    ASSERT_TRUE(waitFor([this] { return !m_window->media()->isBusy(); }));
     EXPECT_TRUE(m_window->notice()->text().contains("line 3")) << m_window->notice()->text().toStdString();
     EXPECT_EQ(project(), before);
     settle();
