@@ -10,9 +10,9 @@
 #include <set>
 
 #include "core/detect/find_cuts.h"
+#include "core/edit/edits.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/edit/edits.h"
 #include "core/render/export_reel.h"
 
 using namespace virga;

@@ -1,6 +1,7 @@
 // Finishing beside the same work by a general-purpose library, in the same run: OpenCV's filters in float on the same
-// canvas, with the same number of threads. Quality is PSNR against white = 1 between the two; both are right but for the
-// way they sample. Prints a table in Markdown. Usage: finish_benchmark [--size WIDTHxHEIGHT] [--threads N] [--times N]
+// canvas, with the same number of threads. Quality is PSNR against white = 1 between the two; both are right but for
+// the way they sample. Prints a table in Markdown. Usage: finish_benchmark [--size WIDTHxHEIGHT] [--threads N] [--times
+// N]
 #include <CLI/CLI.hpp>
 #include <chrono>
 #include <cmath>
@@ -86,16 +87,18 @@ std::vector<Case> casesFor(Size size) {
                              return out;
                          }});
     cases.push_back({"blur zoom 1.3", ZoomBlur{1.3, {0.5, 0.5}}, "32 warpAffine", [=](const cv::Mat& from) {
-                         return warps(from, [&](double t) { return cv::getRotationMatrix2D(middle, 0, std::pow(1.3, t)); });
+                         return warps(from,
+                                      [&](double t) { return cv::getRotationMatrix2D(middle, 0, std::pow(1.3, t)); });
                      }});
     cases.push_back({"blur spin 12°", SpinBlur{12, {0.5, 0.5}}, "32 warpAffine", [=](const cv::Mat& from) {
                          return warps(from, [&](double t) { return cv::getRotationMatrix2D(middle, -12 * t, 1); });
                      }});
-    cases.push_back({"defocus, 20 px", Defocus{20 / h, 0, 0}, "filter2D", [kernel = discKernel(20)](const cv::Mat& from) {
-                         cv::Mat out;
-                         cv::filter2D(from, out, -1, kernel, {-1, -1}, 0, cv::BORDER_REFLECT);
-                         return out;
-                     }});
+    cases.push_back(
+        {"defocus, 20 px", Defocus{20 / h, 0, 0}, "filter2D", [kernel = discKernel(20)](const cv::Mat& from) {
+             cv::Mat out;
+             cv::filter2D(from, out, -1, kernel, {-1, -1}, 0, cv::BORDER_REFLECT);
+             return out;
+         }});
     cases.push_back({"glow, 58 px", Glow{1, 0.6, 0.2, 0.08}, "five GaussianBlur", [=](const cv::Mat& from) {
                          cv::Mat bright(from.size(), from.type()), sum = from.clone();
                          from.forEach<cv::Vec4f>([&](const cv::Vec4f& p, const int* at) {
@@ -144,7 +147,8 @@ double best(int times, const std::function<void()>& prepare, const std::function
         prepare();
         const auto began = std::chrono::steady_clock::now();
         work();
-        least = std::min(least, std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - began).count());
+        least = std::min(least,
+                         std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - began).count());
     }
     return least;
 }
@@ -165,13 +169,16 @@ int main(int argc, char** argv) {
     cv::setNumThreads(threads);
     const Canvas picture = test::drawn(size);
     const cv::Mat mat = test::matOf(picture);
-    fmt::print("| {}×{}, {} threads | Virga, ms | OpenCV, ms | by | times as fast | PSNR, dB |\n|---|---|---|---|---|---|\n",
-               size.width, size.height, threads);
+    fmt::print(
+        "| {}×{}, {} threads | Virga, ms | OpenCV, ms | by | times as fast | PSNR, dB |\n|---|---|---|---|---|---|\n",
+        size.width, size.height, threads);
     for (const Case& c : casesFor(size)) {
         Canvas canvas;
-        const double ours = best(times, [&] { canvas = copyOf(picture); }, [&] { treat(canvas, c.treatment, c.quality, {}); });
+        const double ours = best(
+            times, [&] { canvas = copyOf(picture); }, [&] { treat(canvas, c.treatment, c.quality, {}); });
         cv::Mat out;
-        const double theirs = best(times, [] {}, [&] { out = c.by(mat); });
+        const double theirs = best(
+            times, [] {}, [&] { out = c.by(mat); });
         const bool same = c.other != "a copy";
         fmt::print("| {} | {:.1f} | {:.1f} | {} | {:.1f} | {} |\n", c.name, ours, theirs, c.other, theirs / ours,
                    same ? fmt::format("{:.0f}", test::psnr(test::matOf(canvas), out, 70)) : "–");

@@ -19,9 +19,9 @@
 #include "app/shell/main_window.h"
 #include "app/shell/project_files.h"
 #include "app/style/theme.h"
+#include "core/edit/edits.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/edit/edits.h"
 #include "core/project/project_file.h"
 
 using namespace virga;

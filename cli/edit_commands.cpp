@@ -8,12 +8,12 @@
 #include "core/base/sequence_path.h"
 #include "core/beats/find_beats.h"
 #include "core/detect/find_cuts.h"
+#include "core/edit/edits.h"
+#include "core/edit/reel_edits.h"
 #include "core/interchange/edit_file.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/edit/edits.h"
 #include "core/project/project_file.h"
-#include "core/edit/reel_edits.h"
 
 namespace virga::cli {
 namespace {

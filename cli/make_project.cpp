@@ -3,10 +3,10 @@
 #include "cli/commands.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
-#include "core/media/probe.h"
-#include "core/plan/import_media.h"
 #include "core/edit/edits.h"
 #include "core/edit/move_edits.h"
+#include "core/media/probe.h"
+#include "core/plan/import_media.h"
 #include "core/project/project_file.h"
 #include "core/project/project_json.h"
 

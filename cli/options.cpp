@@ -58,13 +58,14 @@ int runUnguarded(int argc, char** argv) {
         ->add_option("--length", make.length, "Frames of each clip, from its middle; whole clips where not given")
         ->check(CLI::Range(1, 1000000));
     makeCommand
-        ->add_option("--move", make.moves,
-                     "A move at every cut: KIND:START,END|START,END@BEFORE,AFTER with the outgoing side's values, then "
-                     "the incoming side's, and the\n"
-                     "frames each takes. KIND is one of " +
-                         moveNames() +
-                         "; a side without values stays still: zoom:1,2.5|@5,0. Parameters are those of a new move. May "
-                         "be given often.")
+        ->add_option(
+            "--move", make.moves,
+            "A move at every cut: KIND:START,END|START,END@BEFORE,AFTER with the outgoing side's values, then "
+            "the incoming side's, and the\n"
+            "frames each takes. KIND is one of " +
+                moveNames() +
+                "; a side without values stays still: zoom:1,2.5|@5,0. Parameters are those of a new move. May "
+                "be given often.")
         ->take_all();
     makeCommand->add_option("--edges", make.edges, "What fills the edges")
         ->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));

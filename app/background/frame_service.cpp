@@ -123,8 +123,8 @@ void FrameService::run() {
         const Size size{request.size.width(), request.size.height()};
         FrameResult result{request.frame, request.quality, {}, std::nullopt};
         const FramePlan plan = planFrame(*request.project, request.frame);
-        auto picture = guarded(
-            {}, [&] { return renderPlan(*request.project, plan, size, request.quality, m_pool, cancel); });
+        auto picture =
+            guarded({}, [&] { return renderPlan(*request.project, plan, size, request.quality, m_pool, cancel); });
         if (picture) {
             result.image = toImage(*picture);
             m_frames.put(keyOf(request, plan), std::make_shared<const QImage>(result.image),

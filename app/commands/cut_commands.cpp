@@ -93,9 +93,10 @@ void setMoveParameter(Document& document, StackPlace place, int move, int parame
     if (!changed || parameter < 0 || parameter >= int(changed->parameters.size())) return;
     changed->parameters[std::size_t(parameter)] = value;
     const std::string_view name = moveInfo(changed->kind).parameters[std::size_t(parameter)].label;
-    document.apply(QObject::tr("change %1").arg(QString::fromUtf8(name.data(), int(name.size()))),
-                   withMoveChanged(*document.project(), place, move, *changed),
-                   QStringLiteral("parameter-%1-%2-%3").arg(place.index + 100000 * place.kind).arg(move).arg(parameter));
+    document.apply(
+        QObject::tr("change %1").arg(QString::fromUtf8(name.data(), int(name.size()))),
+        withMoveChanged(*document.project(), place, move, *changed),
+        QStringLiteral("parameter-%1-%2-%3").arg(place.index + 100000 * place.kind).arg(move).arg(parameter));
 }
 
 void setMoveAnchor(Document& document, StackPlace place, int move, int axis, double value) {

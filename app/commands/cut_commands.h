@@ -1,8 +1,8 @@
 #pragma once
 // What users do to a cut, each as one named, undoable step.
 #include "app/document/document.h"
-#include "core/flow/flow.h"
 #include "core/edit/move_edits.h"
+#include "core/flow/flow.h"
 #include "core/recipe/recipe.h"
 
 namespace virga {

@@ -4,10 +4,10 @@
 #include <algorithm>
 
 #include "app/commands/cut_commands.h"
-#include "core/plan/import_media.h"
-#include "core/project/beats.h"
 #include "core/edit/clipboard.h"
 #include "core/edit/layer_edits.h"
+#include "core/plan/import_media.h"
+#include "core/project/beats.h"
 
 namespace virga {
 namespace {

@@ -2,9 +2,9 @@
 // What users do to the reel, each as one named, undoable step. Commands that act on the selection do nothing where it
 // does not fit.
 #include "app/document/document.h"
-#include "core/media/media_info.h"
 #include "core/edit/edits.h"
 #include "core/edit/reel_edits.h"
+#include "core/media/media_info.h"
 
 namespace virga {
 

@@ -19,7 +19,7 @@ inline constexpr int laneHeight = 86, foldedHeight = 24;
 struct LaneLook {
     bool folded = false;
     bool parameters = false; // the rows of what does not change over time are shown
-    int height = 0; // 0: shares what room there is
+    int height = 0;          // 0: shares what room there is
     std::optional<ValueRange> held;
     bool operator==(const LaneLook&) const = default;
 };

@@ -257,8 +257,8 @@ void LaneHeader::fillMenu(QMenu* menu) {
         if (on) {
             const auto& channel = channelInfoAt(*document->project(), address(Side::Incoming));
             const Stack& stack = *m_context->stack();
-            const ValueScale v = ValueScale::fitting(stack[std::size_t(m_move)].channels[std::size_t(m_channel)], channel,
-                                                     spaceOf(stack[std::size_t(m_move)], m_channel), 0, 1);
+            const ValueScale v = ValueScale::fitting(stack[std::size_t(m_move)].channels[std::size_t(m_channel)],
+                                                     channel, spaceOf(stack[std::size_t(m_move)], m_channel), 0, 1);
             next.held = ValueRange{v.low, v.high};
         }
         m_context->setLook(m_move, m_channel, next);

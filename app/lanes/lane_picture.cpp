@@ -264,10 +264,9 @@ QString frameText(double frame) {
 
 QString speedText(double speed, const LanePicture& lane) {
     const ChannelInfo& info = *lane.info;
-    const QString unit =
-        lane.axes.values.space != Space::Linear
-            ? QStringLiteral(" doublings") // of size
-            : QString::fromUtf8(info.unit.data(), int(info.unit.size()));
+    const QString unit = lane.axes.values.space != Space::Linear
+                             ? QStringLiteral(" doublings") // of size
+                             : QString::fromUtf8(info.unit.data(), int(info.unit.size()));
     return QCoreApplication::translate("LanePicture", "%1%2 a frame")
         .arg(QString::number(speed, 'f', 3).replace('-', QStringLiteral("−")), unit);
 }

@@ -70,10 +70,11 @@ void MoveMenu::addGroup(const QString& title, const std::vector<const MoveInfo*>
         tile->installEventFilter(this);
         const std::size_t index = m_entries.size();
         connect(tile, &QAbstractButton::clicked, this, [this, kind = info.kind] { choose(kind); });
-        connect(tile, &MovingTile::pointedAt, this, [this, index, purpose = textOf(info.purpose), name = textOf(info.label)] {
-            m_told->setText(QStringLiteral("%1 %2.").arg(name, purpose));
-            ask(index, true);
-        });
+        connect(tile, &MovingTile::pointedAt, this,
+                [this, index, purpose = textOf(info.purpose), name = textOf(info.label)] {
+                    m_told->setText(QStringLiteral("%1 %2.").arg(name, purpose));
+                    ask(index, true);
+                });
         grid->addWidget(tile, i / columns, i % columns);
         const auto shown = std::make_shared<const Project>(withUsualMove(*m_document->project(), m_place, info.kind));
         m_entries.push_back({info.kind, tile, shown, m_rows + i / columns, i % columns});
@@ -133,10 +134,12 @@ void MoveMenu::choose(MoveKind kind) {
 }
 
 void MoveMenu::step(int across, int down) {
-    const auto now = std::find_if(m_entries.begin(), m_entries.end(), [](const Entry& e) { return e.tile->hasFocus(); });
+    const auto now =
+        std::find_if(m_entries.begin(), m_entries.end(), [](const Entry& e) { return e.tile->hasFocus(); });
     if (now == m_entries.end()) return m_entries.front().tile->setFocus(Qt::OtherFocusReason);
     if (across != 0) {
-        const auto to = std::clamp<std::ptrdiff_t>(now - m_entries.begin() + across, 0, std::ptrdiff_t(m_entries.size()) - 1);
+        const auto to =
+            std::clamp<std::ptrdiff_t>(now - m_entries.begin() + across, 0, std::ptrdiff_t(m_entries.size()) - 1);
         return m_entries[std::size_t(to)].tile->setFocus(Qt::OtherFocusReason);
     }
     // The nearest one of the next row.

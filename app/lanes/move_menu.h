@@ -1,6 +1,7 @@
 #pragma once
 // What can be added to a stack: movement and finishing as two groups, each kind as a small picture made from what the
-// stack moves, which plays while it is pointed at. A click adds what the picture shows, a click with Shift an empty lane.
+// stack moves, which plays while it is pointed at. A click adds what the picture shows, a click with Shift an empty
+// lane.
 #include <QFrame>
 #include <vector>
 

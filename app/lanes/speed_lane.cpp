@@ -42,7 +42,8 @@ SpeedChart::SpeedChart(LaneContext* context, QWidget* parent) : QWidget(parent),
 
 // What a frame shows counts: behind the last frame before a cut the line stays where that frame has it.
 double SpeedChart::speedAt(const SeenSpeeds& speeds, Side side, double time) const {
-    if (m_context->place().kind == StackPlace::Cut) time = side == Side::Outgoing ? std::min(time, -1.0) : std::max(time, 0.0);
+    if (m_context->place().kind == StackPlace::Cut)
+        time = side == Side::Outgoing ? std::min(time, -1.0) : std::max(time, 0.0);
     return speeds.at(side, time);
 }
 
@@ -157,7 +158,8 @@ void SpeedChart::paintEvent(QPaintEvent*) {
             const SideSpan span = sideSpan(*m_context->document()->project(), m_context->place(), side);
             p.setPen(Qt::NoPen);
             p.setBrush(c);
-            for (double n = std::max(span.from, std::floor(frames.frameAt(0))); n < span.to && frames.xOf(n) < width(); ++n)
+            for (double n = std::max(span.from, std::floor(frames.frameAt(0))); n < span.to && frames.xOf(n) < width();
+                 ++n)
                 p.drawEllipse(QPointF(frames.xOf(n), yOf(speedAt(speeds, side, n))), 2.2, 2.2);
         }
     }
@@ -175,8 +177,7 @@ void SpeedChart::paintEvent(QPaintEvent*) {
     if (told) {
         const double time = m_pressed ? m_pressTime : timeOn(*told, m_hoverX);
         const QPointF at = pointAt(*told, time);
-        const double speed =
-            speedAt(SeenSpeeds(*m_context->document()->project(), m_context->place()), *told, time);
+        const double speed = speedAt(SeenSpeeds(*m_context->document()->project(), m_context->place()), *told, time);
         const QString text = tr("%1 % a frame").arg(speed, 0, 'f', speed < 10 ? 1 : 0);
         const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 8;
         QRectF chip(at.x() + 8, at.y() - 18, w, 15);
@@ -249,7 +250,8 @@ void SpeedChart::mouseMoveEvent(QMouseEvent* event) {
     Document* document = m_context->document();
     const Project& before = *document->dragOrigin();
     const double floor = height() - below, perPercent = (floor - ceiling) / m_fastest;
-    const double speed = speedAt(SeenSpeeds(before, m_context->place()), *m_pressed, m_pressTime) - (at.y() - m_pressAt.y()) / perPercent;
+    const double speed = speedAt(SeenSpeeds(before, m_context->place()), *m_pressed, m_pressTime) -
+                         (at.y() - m_pressAt.y()) / perPercent;
     document->drag(pulled(before, *m_pressed, m_pressTime, speed, event->modifiers() & Qt::ShiftModifier));
 }
 

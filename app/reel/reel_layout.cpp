@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/project/beats.h"
 #include "core/edit/layer_edits.h"
+#include "core/project/beats.h"
 
 namespace virga {
 

@@ -193,10 +193,11 @@ void MainWindow::buildPlayMenu() {
     };
     addCommand(play, tr("Play the cut"), Qt::Key_Space, [playAs] { playAs(true); });
     addCommand(play, tr("Play the reel"), QKeySequence("Shift+Space"), [playAs] { playAs(false); });
-    QAction* finishing = addCommand(play, tr("Finishing while playing"), {},
-                                    [this] { m_player->setFinishes(!m_player->finishes()); });
+    QAction* finishing =
+        addCommand(play, tr("Finishing while playing"), {}, [this] { m_player->setFinishes(!m_player->finishes()); });
     finishing->setCheckable(true);
-    finishing->setToolTip(tr("Off, blurs and looks are left out while playing: the picture at rest and the export keep them"));
+    finishing->setToolTip(
+        tr("Off, blurs and looks are left out while playing: the picture at rest and the export keep them"));
     connect(play, &QMenu::aboutToShow, this, [this, finishing] { finishing->setChecked(m_player->finishes()); });
     addCommand(play, tr("Tap a beat"), Qt::Key_T, [this] { m_beats->tap(); });
     play->addSeparator();

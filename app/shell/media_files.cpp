@@ -7,10 +7,10 @@
 #include "app/commands/reel_commands.h"
 #include "core/base/fingerprint.h"
 #include "core/base/sequence_path.h"
+#include "core/edit/collect.h"
 #include "core/interchange/edit_file.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/edit/collect.h"
 #include "core/project/project_file.h"
 
 namespace virga {
@@ -134,7 +134,8 @@ void MediaFiles::readEdit(const QString& path) {
             return std::make_shared<Expected<ImportedEdit>>(readEditFile(path.toStdString(), *before));
         },
         [this, path, before](const std::shared_ptr<Expected<ImportedEdit>>& read) {
-            if (m_document->project() != before) return readEdit(path); // it was edited meanwhile: into what is there now
+            if (m_document->project() != before)
+                return readEdit(path); // it was edited meanwhile: into what is there now
             takeEdit(path, std::move(*read));
         });
 }

@@ -22,7 +22,9 @@ public:
     /// are read as edits.
     void add(const QStringList& paths, int place, bool sequences = true);
     void cancel() { m_importer.cancel(); }
-    bool isBusy() const { return m_importer.isBusy() || m_relink.isRunning() || m_collect.isRunning() || m_edit.isRunning(); }
+    bool isBusy() const {
+        return m_importer.isBusy() || m_relink.isRunning() || m_collect.isRunning() || m_edit.isRunning();
+    }
 
     /// Reads an edit list or a timeline in the background and puts it in place of the reel, as one undoable step.
     void readEdit(const QString& path);

@@ -120,6 +120,7 @@ int runApplication(int argc, char** argv) {
         frame("frame", "Put the playhead on this frame: of the reel, or with --cut from the cut.", "F"),
         themeName("theme", "night or day.", "NAME"), tab("tab", "Show this tab, counted from 1.", "N"),
         clip("clip", "Select this clip, counted from 1.", "N"),
+        adjustment("adjustment", "Select this adjustment, counted from 1.", "N"),
         assemble("assemble", "Show the tall Reel and the Tray."),
         zoom("zoom", "Show the Reel so many times larger, around the playhead.", "FACTOR"),
         findCutsIn("find-cuts", "Show the cuts found in the N-th media, counted from 1; with --shot its picture.", "N"),
@@ -129,8 +130,8 @@ int runApplication(int argc, char** argv) {
         unfold("unfold", "Unfold what does not change over time of this lane, counted from 1.", "N"),
         lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions({shot, size, cut, clip, frame, themeName, tab, assemble, zoom, findCutsIn, exportDialog, shapes,
-                       moves, unfold, lanesHeight, exportFile});
+    parser.addOptions({shot, size, cut, clip, adjustment, frame, themeName, tab, assemble, zoom, findCutsIn,
+                       exportDialog, shapes, moves, unfold, lanesHeight, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -168,6 +169,8 @@ int runApplication(int argc, char** argv) {
         document->setPlayhead(parser.value(frame).toLongLong());
     }
     if (parser.isSet(clip)) document->select({Selection::ClipSelected, parser.value(clip).toInt() - 1, {}});
+    if (parser.isSet(adjustment))
+        document->select({Selection::AdjustmentSelected, parser.value(adjustment).toInt() - 1, {}});
     if (parser.isSet(assemble)) window.setAssembling(true);
     QApplication::processEvents();
     if (parser.isSet(zoom)) window.reel()->zoomBy(parser.value(zoom).toDouble());

@@ -2,8 +2,8 @@
 // Keys and the curve through them. Times are frames from the cut (fractions allowed, also past it), values in the
 // channel's own unit. A curve is interpolated in its space: plain values, log2 of a factor ("even zoom", so that equal
 // steps look equal), or, for a depth d in units of the distance at which the frame fills the view, log2 of how large it
-// is seen there, 1 / (1 - d). Before its first and after its last key a curve holds. All functions are total and free of
-// shared state.
+// is seen there, 1 / (1 - d). Before its first and after its last key a curve holds. All functions are total and free
+// of shared state.
 #include <vector>
 
 namespace virga {

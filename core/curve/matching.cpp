@@ -70,7 +70,8 @@ Expected<Curve> matchedByFirstValue(const Curve& incoming, double rate, double l
     // that reach into the next segment.
     const double one = changeOver(from(1), 0, ends), half = changeOver(from(0.5), 0, ends);
     const double even = 0.5 / (shaped.keys[1].time - shaped.keys[0].time); // what a straight segment would give
-    if (std::abs(one - half) < 0.1 * even) return cannot("the incoming curve starts flat", "choose a shape that starts steep");
+    if (std::abs(one - half) < 0.1 * even)
+        return cannot("the incoming curve starts flat", "choose a shape that starts steep");
     const double guess = 0.5 + 0.5 * (rate - half) / (one - half);
     const auto beyond = [&](double difference) {
         const double value = fromSpace(b - difference, shaped.space);
@@ -81,7 +82,8 @@ Expected<Curve> matchedByFirstValue(const Curve& incoming, double rate, double l
                       "make the incoming side longer");
     };
     if (beyond(guess)) return tooFar(guess);
-    const auto difference = zeroOf([&](double d) { return changeOver(from(d), 0, ends) - rate; }, guess + 0.01, guess, exact);
+    const auto difference =
+        zeroOf([&](double d) { return changeOver(from(d), 0, ends) - rate; }, guess + 0.01, guess, exact);
     if (!difference) return cannot("no first value gives that speed", "make the incoming side longer");
     if (beyond(*difference)) return tooFar(*difference);
     return from(*difference);
@@ -112,9 +114,10 @@ Expected<Curve> matchedByFirstHandle(const Curve& incoming, double rate, Ends en
     if (best.isEmpty())
         return cannot("no first handle gives that speed with these values", "change the first value, or the length");
     if (std::abs(rate) > 1e-9 && least > mostUneven)
-        return cannot(fmt::format("the values leave too little to travel: the speed would fall to {:.0f} % within a frame",
-                                  100 / least),
-                      "start farther away, make the incoming side shorter, or let the outgoing side leave more softly");
+        return cannot(
+            fmt::format("the values leave too little to travel: the speed would fall to {:.0f} % within a frame",
+                        100 / least),
+            "start farther away, make the incoming side shorter, or let the outgoing side leave more softly");
     return best;
 }
 

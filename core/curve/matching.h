@@ -6,8 +6,8 @@
 
 namespace virga {
 
-/// The incoming curve with its first value solved so that its change over frame 0 equals `rate`; the normalised shape of
-/// its first segment and every other key stay. Errors: BadInput where the cut is not inside the first segment, where
+/// The incoming curve with its first value solved so that its change over frame 0 equals `rate`; the normalised shape
+/// of its first segment and every other key stay. Errors: BadInput where the cut is not inside the first segment, where
 /// that segment stands still there whatever its values, or where the value would leave [lowest, highest].
 Expected<Curve> matchedByFirstValue(const Curve& incoming, double rate, double lowest, double highest,
                                     Ends ends = Ends::RunOn);

@@ -1,6 +1,6 @@
 #pragma once
-// The picture that finishing works on: linear light as floats, premultiplied, white is 1, with a margin around the frame
-// that holds what really lies there. Beyond the margin it is mirrored.
+// The picture that finishing works on: linear light as floats, premultiplied, white is 1, with a margin around the
+// frame that holds what really lies there. Beyond the margin it is mirrored.
 #include "core/raster/image.h"
 
 namespace virga {

@@ -15,8 +15,8 @@ using four::Floats;
 // A row of the canvas seen between two of its rows, at places that go on by `scale` a pixel.
 struct RowMap {
     const LinearF *upper, *lower;
-    float v;              // towards the lower one
-    float start, scale;   // where the first pixel is read, between pixels' middles
+    float v;            // towards the lower one
+    float start, scale; // where the first pixel is read, between pixels' middles
     Floats weights;
 };
 

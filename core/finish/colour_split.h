@@ -1,6 +1,6 @@
 #pragma once
-// Colours parted as by a simple lens: every sample is the picture a little larger, smaller or aside, seen by the channels
-// with weights that sum to one each, so that a constant field stays.
+// Colours parted as by a simple lens: every sample is the picture a little larger, smaller or aside, seen by the
+// channels with weights that sum to one each, so that a constant field stays.
 #include <array>
 #include <vector>
 

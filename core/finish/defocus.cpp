@@ -37,7 +37,8 @@ bool crossing(double y, double radius, int blades, double& from, double& to) {
 // Running sums of each row, with room for the aperture on both sides.
 class RowSums {
 public:
-    RowSums(const Canvas& canvas, int reach) : m_reach(reach), m_width(canvas.width() + 2 * reach + 1), m_height(canvas.height()) {
+    RowSums(const Canvas& canvas, int reach)
+        : m_reach(reach), m_width(canvas.width() + 2 * reach + 1), m_height(canvas.height()) {
         m_sums.resize(std::size_t(m_width) * std::size_t(m_height));
         inParallel(std::size_t(m_height), [&](std::size_t y) {
             Floats* row = m_sums.data() + y * std::size_t(m_width);
@@ -51,7 +52,9 @@ public:
         });
     }
     /// The sums of the row at y, mirrored, where [0] is left of the canvas's first pixel.
-    const Floats* row(int y) const { return m_sums.data() + std::size_t(mirrored(y, m_height)) * std::size_t(m_width) + m_reach; }
+    const Floats* row(int y) const {
+        return m_sums.data() + std::size_t(mirrored(y, m_height)) * std::size_t(m_width) + m_reach;
+    }
 
 private:
     int m_reach, m_width, m_height;
@@ -103,7 +106,8 @@ void enlarge(const Canvas& from, Canvas& to) {
         const LinearF* a = from.row(std::clamp(j, 0, from.height() - 1));
         const LinearF* b = from.row(std::clamp(j + 1, 0, from.height() - 1));
         for (int x = 0; x < to.width(); ++x) {
-            const int i = std::clamp((x - 1) >> 1, 0, from.width() - 1), k = std::clamp(((x - 1) >> 1) + 1, 0, from.width() - 1);
+            const int i = std::clamp((x - 1) >> 1, 0, from.width() - 1),
+                      k = std::clamp(((x - 1) >> 1) + 1, 0, from.width() - 1);
             const float f = x % 2 ? 0.25f : 0.75f;
             const Floats top = four::load(a[i]) * (1 - f) + four::load(a[k]) * f,
                          bottom = four::load(b[i]) * (1 - f) + four::load(b[k]) * f;
@@ -153,8 +157,8 @@ std::vector<ApertureRow> apertureRows(double radius, int blades) {
 void defocus(Canvas& canvas, double radius, int blades, double highlights) {
     if (!(radius >= 0.5)) return;
     if (highlights <= 0) return shapedMean(canvas, radius, blades);
-    // The weighted mean needs the weight as a fifth channel: one canvas has the colours times the weight, one alpha times
-    // the weight and the weight itself.
+    // The weighted mean needs the weight as a fifth channel: one canvas has the colours times the weight, one alpha
+    // times the weight and the weight itself.
     Canvas weights = emptyLike(canvas);
     const auto power = float(3 * highlights);
     inParallel(std::size_t(canvas.height()), [&](std::size_t y) {

@@ -7,13 +7,13 @@
 namespace virga {
 
 struct FilterNeeds {
-    Margin margin;           // how far it sees beyond the frame
+    Margin margin;            // how far it sees beyond the frame
     std::size_t canvases = 0; // further ones of the same size while it works
 };
 FilterNeeds needsOf(const Treatment& treatment, Size frame);
 
-/// Does a treatment to a whole canvas; what it sees beyond the margin is mirrored. False for the exposures of a zoom or a
-/// spin (ZoomBlur, SpinBlur), which whoever renders samples as it samples layers.
+/// Does a treatment to a whole canvas; what it sees beyond the margin is mirrored. False for the exposures of a zoom or
+/// a spin (ZoomBlur, SpinBlur), which whoever renders samples as it samples layers.
 bool finish(const Treatment& treatment, Canvas& canvas);
 
 } // namespace virga

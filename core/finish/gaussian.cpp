@@ -34,11 +34,13 @@ public:
     const Sample<N>& out(int i) const { return (m_plan.halvings ? m_levels[0] : m_out)[std::size_t(i)]; }
 
     void blur() {
-        for (int k = 0; k < m_plan.halvings; ++k) halve(m_levels[std::size_t(k)], m_levels[std::size_t(k) + 1], whole() >> (k + 1));
+        for (int k = 0; k < m_plan.halvings; ++k)
+            halve(m_levels[std::size_t(k)], m_levels[std::size_t(k) + 1], whole() >> (k + 1));
         filter(m_levels.back(), m_out, whole() >> m_plan.halvings);
         if (m_plan.halvings == 0) return;
         for (int k = m_plan.halvings; k-- > 0;)
-            twice(k + 1 == m_plan.halvings ? m_out : m_levels[std::size_t(k) + 1], m_levels[std::size_t(k)], whole() >> (k + 1));
+            twice(k + 1 == m_plan.halvings ? m_out : m_levels[std::size_t(k) + 1], m_levels[std::size_t(k)],
+                  whole() >> (k + 1));
     }
 
 private:
@@ -48,8 +50,8 @@ private:
         for (int i = 1; i < count; ++i)
             for (int n = 0; n < N; ++n) {
                 const Sample<N>* s = &from[std::size_t(2 * i)];
-                to[std::size_t(i)].v[n] = (s[-2].v[n] + s[2].v[n]) * 0.0625f + (s[-1].v[n] + s[1].v[n]) * 0.25f +
-                                          s[0].v[n] * 0.375f;
+                to[std::size_t(i)].v[n] =
+                    (s[-2].v[n] + s[2].v[n]) * 0.0625f + (s[-1].v[n] + s[1].v[n]) * 0.25f + s[0].v[n] * 0.375f;
             }
     }
     static void twice(const Samples& from, Samples& to, int count) {

@@ -33,10 +33,12 @@ public:
         const int width = std::min(blockWidth(), m_from.width() - x0), height = m_from.height();
         // Line c goes through (x0, c).
         const double fall = m_slope * width;
-        const int first = int(std::floor(std::min(0.0, -fall))) - 2, last = height + int(std::ceil(std::max(0.0, -fall))) + 2;
+        const int first = int(std::floor(std::min(0.0, -fall))) - 2,
+                  last = height + int(std::ceil(std::max(0.0, -fall))) + 2;
         std::vector<Floats> lines(std::size_t(last - first + 1) * std::size_t(width));
         std::vector<Floats> sums(std::size_t(width + 2 * m_reach) + 1);
-        for (int c = first; c <= last; ++c) along(c, x0, width, sums, lines.data() + std::size_t(c - first) * std::size_t(width));
+        for (int c = first; c <= last; ++c)
+            along(c, x0, width, sums, lines.data() + std::size_t(c - first) * std::size_t(width));
         // At (x0 + x, y) the line is y - slope x.
         struct Place {
             std::size_t at;
@@ -45,7 +47,8 @@ public:
         std::vector<Place> places;
         for (int x = 0; x < width; ++x) {
             const double c = -m_slope * x, floor = std::floor(c);
-            places.push_back({std::size_t(int(floor) - 1 - first) * std::size_t(width) + std::size_t(x), cubic(c - floor)});
+            places.push_back(
+                {std::size_t(int(floor) - 1 - first) * std::size_t(width) + std::size_t(x), cubic(c - floor)});
         }
         const Floats* from = lines.data();
         const auto step = std::size_t(width);

@@ -1,6 +1,7 @@
 #pragma once
-// The mean along a line, at a cost that does not depend on its length: running sums (Crow, "Summed-area tables for texture
-// mapping", SIGGRAPH 1984, in one dimension) along sheared lines, which are read and left by Catmull and Rom's cubic.
+// The mean along a line, at a cost that does not depend on its length: running sums (Crow, "Summed-area tables for
+// texture mapping", SIGGRAPH 1984, in one dimension) along sheared lines, which are read and left by Catmull and Rom's
+// cubic.
 #include "core/finish/canvas.h"
 
 namespace virga {

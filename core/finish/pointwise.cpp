@@ -77,7 +77,8 @@ void Pointwise::treatVignette(LinearF* pixels, int count, int x, int y) const {
         for (int i = 0; i < n; ++i) {
             // Towards the colour, or lighter; alpha stays.
             const Floats now = four::load(p[i]), alpha = {p[i].a, p[i].a, p[i].a, p[i].a};
-            four::store(amount > 0 ? now + (colour * alpha - now) * share[i] : now - (now - Floats{0, 0, 0, p[i].a}) * share[i],
+            four::store(amount > 0 ? now + (colour * alpha - now) * share[i]
+                                   : now - (now - Floats{0, 0, 0, p[i].a}) * share[i],
                         p[i]);
         }
     }
@@ -87,7 +88,8 @@ void Pointwise::treatBars(LinearF* pixels, int count, int x, int y) const {
     const Bars& bars = std::get<Bars>(m_treatment);
     const double width = m_frame.width, height = m_frame.height;
     const double free = std::min(width, height * bars.ratio), freeHigh = std::min(height, width / bars.ratio);
-    const double openWidth = width + (free - width) * bars.amount, openHeight = height + (freeHigh - height) * bars.amount;
+    const double openWidth = width + (free - width) * bars.amount,
+                 openHeight = height + (freeHigh - height) * bars.amount;
     const float rows = underBars(y, height, openHeight);
     for (int i = 0; i < count; ++i) {
         const float under = std::max(rows, underBars(x + i, width, openWidth));

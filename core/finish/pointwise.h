@@ -1,6 +1,6 @@
 #pragma once
-// Treatments that change each pixel by itself: light, vignette, bars. They work on any stretch of a row, so that they can
-// follow the sampling of a tile at once.
+// Treatments that change each pixel by itself: light, vignette, bars. They work on any stretch of a row, so that they
+// can follow the sampling of a tile at once.
 #include <vector>
 
 #include "core/finish/canvas.h"

@@ -27,7 +27,8 @@ public:
         if (!(x > std::bit_cast<float>(first << shift))) return std::max(x, 0.0f) * m_slope;
         const auto bits = std::bit_cast<std::uint32_t>(x);
         const std::uint32_t i = std::min((bits >> shift) - first, count - 1);
-        const float from = std::bit_cast<float>((first + i) << shift), to = std::bit_cast<float>((first + i + 1) << shift);
+        const float from = std::bit_cast<float>((first + i) << shift),
+                    to = std::bit_cast<float>((first + i + 1) << shift);
         return m_values[i] + (m_values[i + 1] - m_values[i]) * ((x - from) / (to - from));
     }
 

@@ -39,9 +39,8 @@ Expected<Project> withRate(const Project& project, const CurveAddress& in, doubl
         curve = twoKeys(curve.space, 0, start, frames, info.neutral, arrivingShape());
         keepValues = false;
     }
-    auto matched =
-        keepValues ? matchedByFirstHandle(curve, speed, ends)
-                   : matchedByFirstValue(curve, speed, info.lowest, info.highest, ends);
+    auto matched = keepValues ? matchedByFirstHandle(curve, speed, ends)
+                              : matchedByFirstValue(curve, speed, info.lowest, info.highest, ends);
     if (!matched) return tl::unexpected(matched.error());
     return withCurve(project, in, *matched);
 }

@@ -8,9 +8,9 @@ namespace virga {
 /// The incoming side of one channel turned round about its rest.
 Project withIncomingTurned(const Project& project, int cut, int move, int channel);
 
-/// The incoming side of one channel given the outgoing side's rate as it is seen (changeOver). With `keepValues` its first handle is
-/// solved, otherwise its first value; a side without movement gets one of `usualFrames`. Errors: BadInput where it
-/// cannot be met.
+/// The incoming side of one channel given the outgoing side's rate as it is seen (changeOver). With `keepValues` its
+/// first handle is solved, otherwise its first value; a side without movement gets one of `usualFrames`. Errors:
+/// BadInput where it cannot be met.
 Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues);
 
 /// The incoming side's speeds solved together, so that speed and direction of every point of the screen carry on
@@ -26,8 +26,8 @@ Project withBarsCropped(const Project& project, const std::string& mediaId);
 /// Both clips at the cut given an edge fill of their own.
 Project withEdgesAt(const Project& project, int cut, EdgeFill edges);
 
-/// The last outgoing key of each channel that ends before the last frame (or, where its move holds at its ends, on it) put
-/// on frame 0, past the last one shown.
+/// The last outgoing key of each channel that ends before the last frame (or, where its move holds at its ends, on it)
+/// put on frame 0, past the last one shown.
 Project withLastKeysPastCut(const Project& project, int cut);
 
 /// The least zoom, about the middle and over everything else, with which no frame of the cut's moves is left uncovered;

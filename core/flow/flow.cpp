@@ -5,17 +5,18 @@
 #include <fmt/format.h>
 
 #include "core/curve/curve.h"
+#include "core/edit/reel_edits.h"
 #include "core/flow/carry_on.h"
 #include "core/flow/frame_facts.h"
 #include "core/plan/cut_match.h"
-#include "core/edit/reel_edits.h"
 
 namespace virga {
 namespace {
 
 std::string travelText(const Curve& curve, const ChannelInfo& info) {
     if (curve.isEmpty()) return "stands still";
-    return fmt::format("{} → {}", spokenValue(curve.keys.front().value, info), spokenValue(curve.keys.back().value, info));
+    return fmt::format("{} → {}", spokenValue(curve.keys.front().value, info),
+                       spokenValue(curve.keys.back().value, info));
 }
 
 // How fast one channel alone moves the screen over a frame of a side.
@@ -180,9 +181,11 @@ private:
                  cut,
                  -1,
                  held ? "The last frame before the cut has half its blur" : "The last frame before the cut has no blur",
-                 held ? "The last key sits on it and its move holds at its ends. A key one frame later, past the cut, keeps "
+                 held ? "The last key sits on it and its move holds at its ends. A key one frame later, past the cut, "
+                        "keeps "
                         "it moving."
-                      : "The last key lies before it, so nothing moves while its shutter is open. A key past the cut keeps "
+                      : "The last key lies before it, so nothing moves while its shutter is open. A key past the cut "
+                        "keeps "
                         "it moving.",
                  {{"Put the key past the cut",
                    [cut](const Project& p) -> Expected<Project> { return withLastKeysPastCut(p, cut); }}}});

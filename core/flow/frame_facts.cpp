@@ -16,7 +16,8 @@ double blurLength(const LayerPlan& layer, double from, double middle, double to,
     if (!a.isVisible() || !m.isVisible() || !b.isVisible()) return 0;
     double most = 0;
     for (const Point& p : probePointsOf(size))
-        if (const double length = (b.toScreen(m.toSource(p)) - a.toScreen(m.toSource(p))).length(); std::isfinite(length))
+        if (const double length = (b.toScreen(m.toSource(p)) - a.toScreen(m.toSource(p))).length();
+            std::isfinite(length))
             most = std::max(most, length);
     return 100 * most / size.width;
 }

@@ -11,9 +11,9 @@
 #include "core/base/sequence_path.h"
 #include "core/curve/curve_edit.h"
 #include "core/edit/edits.h"
-#include "core/project/limits.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/reel_edits.h"
+#include "core/project/limits.h"
 #include "core/time/timecode.h"
 
 namespace virga {

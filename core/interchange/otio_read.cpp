@@ -6,13 +6,13 @@
 #include "core/base/json.h"
 #include "core/base/sequence_path.h"
 #include "core/curve/curve_edit.h"
-#include "core/interchange/otio.h"
 #include "core/edit/edits.h"
 #include "core/edit/layer_edits.h"
-#include "core/project/limits.h"
 #include "core/edit/move_edits.h"
-#include "core/project/project_json.h"
 #include "core/edit/reel_edits.h"
+#include "core/interchange/otio.h"
+#include "core/project/limits.h"
+#include "core/project/project_json.h"
 
 namespace virga {
 namespace {

@@ -99,11 +99,24 @@ bool PictureDecoder::enterAtBeginning() {
     if (!format) return false;
     m_opened.format = std::move(*format);
     readOnly(m_opened.format.get(), m_opened.video);
-    m_fromBeginning = true;
+    m_fromBeginning = m_primed = true;
     return true;
 }
 
+// What made an H.264 stream stands in its first picture's notes alone, and FFmpeg's decoder reads 4:4:4 of older x264
+// rightly only when it knows that: a decoder that was never at the beginning takes a look at it first.
+void PictureDecoder::prime() {
+    if (m_primed) return;
+    m_primed = true;
+    if (stream()->codecpar->codec_id != AV_CODEC_ID_H264 || !enterAtBeginning()) return;
+    constexpr int enough = 8; // packets, until the first picture comes out
+    for (int i = 0; i < enough && nextPacket(); ++i)
+        if (avcodec_receive_frame(m_decoder.get(), m_spare.get()) == 0) break;
+}
+
 bool PictureDecoder::enterAt(int entry) {
+    if (entry > 0) prime();
+    m_primed = true;
     forgetPosition();
     avcodec_flush_buffers(m_decoder.get());
     const PacketIndex::Entry& e = index().entries[std::size_t(entry)];

@@ -98,8 +98,8 @@ struct MoveInfo {
     std::string_view anchor = {}; // what its anchor is called; empty where it has none
     std::string_view even = {};   // what its switch between two interpolations is called; empty where it has none
     bool evenAtFirst = true;
-    MovePart (*part)(const MoveValues& values, Size frame) = nullptr;                // where it moves the picture
-    std::optional<Treatment> (*treatment)(const MoveValues& values) = nullptr;       // where it finishes it; empty at rest
+    MovePart (*part)(const MoveValues& values, Size frame) = nullptr;          // where it moves the picture
+    std::optional<Treatment> (*treatment)(const MoveValues& values) = nullptr; // where it finishes it; empty at rest
 };
 
 /// What a kind of move has and does. MoveKind::Unknown has no channels and does nothing.

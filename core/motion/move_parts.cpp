@@ -56,8 +56,8 @@ MovePart tilt(const MoveValues& v, Size frame) {
     const double wu = std::sin(b) / f, wv = -std::sin(a) * std::cos(b) / f;
     const Point off = anchor - middle;
     // Row vectors: x, y and w of u, of v and of 1; the eye stands before the frame's middle.
-    const Matrix m(xu + middle.x * wu, middle.y * wu, wu, xv + middle.x * wv, yv + middle.y * wv, wv,
-                   off.x + middle.x, off.y + middle.y, 1);
+    const Matrix m(xu + middle.x * wu, middle.y * wu, wu, xv + middle.x * wv, yv + middle.y * wv, wv, off.x + middle.x,
+                   off.y + middle.y, 1);
     return then(translation(-anchor.x, -anchor.y), m);
 }
 

@@ -9,8 +9,8 @@ namespace {
 double channelAt(const Move& move, std::size_t channel, Side side, const Moment& moment) {
     const ChannelInfo& info = moveInfo(move.kind).channels[channel];
     if (channel >= move.channels.size()) return info.neutral;
-    const double value = evaluateExposed(move.channels[channel].side(side), moment.frame, moment.time, move.ends(),
-                                         info.neutral);
+    const double value =
+        evaluateExposed(move.channels[channel].side(side), moment.frame, moment.time, move.ends(), info.neutral);
     return std::clamp(value, info.lowest, info.highest);
 }
 

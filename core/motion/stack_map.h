@@ -1,6 +1,6 @@
 #pragma once
-// What a stack of moves does at a moment: its map, its opacity and its treatments. Times are frames from the stack's own
-// origin (the cut, say); each side keeps to its own curves. Frame sizes in pixels; results in pixels of that frame.
+// What a stack of moves does at a moment: its map, its opacity and its treatments. Times are frames from the stack's
+// own origin (the cut, say); each side keeps to its own curves. Frame sizes in pixels; results in pixels of that frame.
 #include <vector>
 
 #include "core/motion/move.h"

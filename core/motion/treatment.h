@@ -93,8 +93,8 @@ struct Bars {
     bool operator==(const Bars&) const = default;
 };
 
-using Treatment = std::variant<GaussianBlur, LineBlur, ZoomBlur, SpinBlur, Defocus, ColourSplit, Glow, Vignette, Sharpen,
-                               Light, Bars>;
+using Treatment = std::variant<GaussianBlur, LineBlur, ZoomBlur, SpinBlur, Defocus, ColourSplit, Glow, Vignette,
+                               Sharpen, Light, Bars>;
 
 /// What a layer's own movement gives a treatment that follows it.
 struct OwnMovement {

@@ -53,9 +53,10 @@ std::vector<Influence> influences(const LayerPlan& layer, std::size_t stack, dou
     return all;
 }
 
-// The change of the rates that leaves the least of `missing` (least squares over all points), and of all such changes the
-// smallest, each rate weighed by what it does on screen: the normal equations with a trace of damping (Levenberg 1944),
-// solved by elimination. What cannot be met stays in `missing`: a path bends otherwise on the two sides of a cut.
+// The change of the rates that leaves the least of `missing` (least squares over all points), and of all such changes
+// the smallest, each rate weighed by what it does on screen: the normal equations with a trace of damping (Levenberg
+// 1944), solved by elimination. What cannot be met stays in `missing`: a path bends otherwise on the two sides of a
+// cut.
 std::vector<double> leastChange(const std::vector<Influence>& with, Velocities& missing) {
     const std::size_t n = with.size();
     std::vector<std::vector<double>> rows(n, std::vector<double>(n + 1, 0.0));

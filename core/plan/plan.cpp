@@ -93,9 +93,8 @@ void finish(LayerPlan& layer, Size frame) {
     std::optional<OwnMovement> own; // asked for where anything may need it
     for (const TimedStack& timed : layer.stacks) {
         layer.opacity *= stackOpacity(timed.stack, timed.side, time - timed.origin);
-        const bool finishes = std::any_of(timed.stack.begin(), timed.stack.end(), [](const Move& m) {
-            return moveInfo(m.kind).role == MoveRole::Finishing;
-        });
+        const bool finishes = std::any_of(timed.stack.begin(), timed.stack.end(),
+                                          [](const Move& m) { return moveInfo(m.kind).role == MoveRole::Finishing; });
         if (!finishes) continue;
         if (!own) own = ownMovementOf(layer, frame);
         const Moment moment(time - timed.origin, time - timed.origin, timed.framesPerSecond);

@@ -50,8 +50,8 @@ struct TreatPlan {
     bool operator==(const TreatPlan&) const = default;
 };
 
-/// One step of making a frame, over pixels of linear light: a layer is sampled, finished and laid over what is there, or
-/// all that is there is treated. Encoding for a screen or a file is no part of it.
+/// One step of making a frame, over pixels of linear light: a layer is sampled, finished and laid over what is there,
+/// or all that is there is treated. Encoding for a screen or a file is no part of it.
 struct Step {
     enum Kind { Lay, Treat } kind = Lay;
     std::size_t index = 0; // in layers or treats

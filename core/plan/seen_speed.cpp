@@ -54,7 +54,8 @@ const LayerPlan* SeenSpeeds::layerFor(Side side, double reelTime) const {
     if (!stackAt(m_project, m_place)) return nullptr;
     // A cut's sides belong to their own clips, whichever frame is asked for.
     const std::int64_t origin = originOf(m_project, m_place);
-    if (m_place.kind == StackPlace::Cut) frame = side == Side::Outgoing ? std::min(frame, origin - 1) : std::max(frame, origin);
+    if (m_place.kind == StackPlace::Cut)
+        frame = side == Side::Outgoing ? std::min(frame, origin - 1) : std::max(frame, origin);
     if (m_last && m_last->first == frame && m_lastSide == side) return &m_last->second;
     const FramePlan plan = planFrame(m_project, m_index, frame);
     const LayerPlan* layer = nullptr;

@@ -2,8 +2,8 @@
 // The one measure of speed: how fast the picture goes as it is seen. Seen speed at a time is the farthest that any of
 // the picture points which then lie under the frame's corners, edge middles and centre travels from half a frame before
 // to half a frame after, under everything that moves the layer but its fit, in % of the frame's width per frame; curves
-// run on for that frame as they do for its exposure. Ladder, lanes, Flow and matching show this number. A momentary speed
-// that no frame shows counts for nothing.
+// run on for that frame as they do for its exposure. Ladder, lanes, Flow and matching show this number. A momentary
+// speed that no frame shows counts for nothing.
 #include <array>
 #include <optional>
 
@@ -29,8 +29,8 @@ double differenceOf(const Velocities& a, const Velocities& b);
 /// What the layer does at the frame's centre at its own time.
 OwnMovement ownMovementOf(const LayerPlan& layer, Size frame);
 
-/// The seen speeds of what a stack of a project moves: of the clip before a cut and the one after it, of a drift's clip,
-/// of an overlay, of the topmost clip under an adjustment. Cheap to ask along a whole lane.
+/// The seen speeds of what a stack of a project moves: of the clip before a cut and the one after it, of a drift's
+/// clip, of an overlay, of the topmost clip under an adjustment. Cheap to ask along a whole lane.
 class SeenSpeeds {
 public:
     SeenSpeeds(const Project& project, StackPlace place);

@@ -1,8 +1,8 @@
 #pragma once
-// Every field of the project's structs, listed once: its name in files, what it may hold, and what it is called. Reading,
-// writing, the published schema, the limits and hashes all go over these lists, so that a new field cannot be forgotten
-// in one of them. A visitor is called with a Field and the field itself, one struct after another; see project_json.cpp
-// (reading), project_write.cpp, schema.cpp, limits.cpp and field_hash.h.
+// Every field of the project's structs, listed once: its name in files, what it may hold, and what it is called.
+// Reading, writing, the published schema, the limits and hashes all go over these lists, so that a new field cannot be
+// forgotten in one of them. A visitor is called with a Field and the field itself, one struct after another; see
+// project_json.cpp (reading), project_write.cpp, schema.cpp, limits.cpp and field_hash.h.
 #include <concepts>
 #include <filesystem>
 #include <limits>
@@ -174,7 +174,8 @@ template <typename V, Is<Media> T> void fieldsOf(V& v, T& m) {
     v(needed({.name = "path", .told = "relative to the project's folder, or absolute"}), m.path);
     v(Field{"width", 0, largestSide, "its width"}, m.size.width);
     v(Field{"height", 0, largestSide, "its height"}, m.size.height);
-    v.ratio(Field{.name = "pixelAspect", .called = "its pixels' aspect"}, m.pixelAspect, Rational(1, 100), Rational(100));
+    v.ratio(Field{.name = "pixelAspect", .called = "its pixels' aspect"}, m.pixelAspect, Rational(1, 100),
+            Rational(100));
     v.rate(Field{.name = "rate", .called = "its rate"}, m.rate);
     v(Field{"duration", 0, longestSource, "its length", "seconds; 0 for a still"}, m.duration);
     v(Field{"still"}, m.still);

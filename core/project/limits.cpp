@@ -62,7 +62,9 @@ private:
         const std::string name = field.called ? field.called : field.name;
         return what.empty() ? name : what + ", " + name;
     }
-    template <typename T> requires std::is_arithmetic_v<T> void hold(const Field& field, T& value) {
+    template <typename T>
+    requires std::is_arithmetic_v<T>
+    void hold(const Field& field, T& value) {
         if constexpr (!std::is_same_v<T, bool>) {
             const T least = std::isfinite(field.least) ? T(field.least) : std::numeric_limits<T>::lowest(),
                     most = std::isfinite(field.most) ? T(field.most) : std::numeric_limits<T>::max();
@@ -74,7 +76,9 @@ private:
             value = held;
         }
     }
-    template <typename T> requires std::is_enum_v<T> void hold(const Field&, T&) {}
+    template <typename T>
+    requires std::is_enum_v<T>
+    void hold(const Field&, T&) {}
     void hold(const Field& field, Rational& value) {
         ratio(field, value, Rational(std::int64_t(field.least)), Rational(std::int64_t(field.most)));
     }

@@ -70,7 +70,8 @@ public:
     }
     void operator()(const Field& field, fs::path& path) {
         const std::string bytes = bytesFrom(m_object.value(std::string(field.name) + "Bytes", ""));
-        path = (m_folder / fs::path(bytes.empty() ? m_object[field.name].get<std::string>() : bytes)).lexically_normal();
+        path =
+            (m_folder / fs::path(bytes.empty() ? m_object[field.name].get<std::string>() : bytes)).lexically_normal();
     }
     void ratio(const Field& field, Rational& value, Rational least, Rational most) {
         (*this)(field, value);
@@ -117,9 +118,9 @@ private:
         auto& keys = curve.keys;
         read(channel[side], keys);
         std::stable_sort(keys.begin(), keys.end(), [](const Key& a, const Key& b) { return a.time < b.time; });
-        keys.erase(std::unique(keys.begin(), keys.end(),
-                               [](const Key& a, const Key& b) { return b.time - a.time < 1e-6; }),
-                   keys.end());
+        keys.erase(
+            std::unique(keys.begin(), keys.end(), [](const Key& a, const Key& b) { return b.time - a.time < 1e-6; }),
+            keys.end());
     }
     void readMove(const json& j, Move& m) {
         const std::string kind = j["kind"];

@@ -24,8 +24,8 @@ nlohmann::json documentOf(const Project& project, const std::filesystem::path& f
 /// version.
 Expected<Project> fromJson(nlohmann::json document, const std::filesystem::path& folder, const std::string& file);
 
-/// The schema (JSON Schema draft 7), made of the lists of fields; published as project.schema.json, which a test compares
-/// and draws anew.
+/// The schema (JSON Schema draft 7), made of the lists of fields; published as project.schema.json, which a test
+/// compares and draws anew.
 nlohmann::json projectSchema();
 
 std::string_view nameOf(EdgeFill edges);

@@ -21,7 +21,8 @@ public:
         properties[std::string(field.name) + "Bytes"] = {
             {"type", "string"},
             {"maxLength", 3 * longestText},
-            {"description", "the path with every byte that is not plain ASCII as %XX, where it is not UTF-8; empty otherwise"}};
+            {"description",
+             "the path with every byte that is not plain ASCII as %XX, where it is not UTF-8; empty otherwise"}};
     }
     void ratio(const Field& field, const Rational&, Rational, Rational) { put(field, reference("rational")); }
     void rate(const Field& field, const FrameRate&) { put(field, reference("rational")); }
@@ -126,18 +127,18 @@ json projectSchema() {
     json schema = objectOf<Project>();
     schema["$schema"] = "http://json-schema.org/draft-07/schema#";
     schema["title"] = "Virga project, version " + std::to_string(projectVersion);
-    schema["description"] = "Fields that are not named here are allowed everywhere and survive a load and save. Frames are "
-                            "counted at the project's rate, key times from the cut; rationals are written \"n/d\" or \"n\".";
+    schema["description"] =
+        "Fields that are not named here are allowed everywhere and survive a load and save. Frames are "
+        "counted at the project's rate, key times from the cut; rationals are written \"n/d\" or \"n\".";
     schema["properties"]["format"] = {{"const", "virga-project"}};
     schema["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}};
     for (const char* name : {"format", "version"}) schema["required"].push_back(name);
     json definitions;
-    define<Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip, Overlay, Adjustment, Marker, Tempo, Music,
-           Media, Settings>(definitions);
+    define<Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip, Overlay, Adjustment, Marker, Tempo,
+           Music, Media, Settings>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
-    definitions["rational"] = {{"type", "string"},
-                               {"maxLength", longestRational},
-                               {"pattern", "^-?[0-9]{1,18}(/0*[1-9][0-9]{0,17})?$"}};
+    definitions["rational"] = {
+        {"type", "string"}, {"maxLength", longestRational}, {"pattern", "^-?[0-9]{1,18}(/0*[1-9][0-9]{0,17})?$"}};
     definitions["point"] = {{"type", "array"},
                             {"items", {{"type", "number"}, {"minimum", -farthestPlace}, {"maximum", farthestPlace}}},
                             {"minItems", 2},

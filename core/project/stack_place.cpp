@@ -12,7 +12,8 @@ template <class List> auto* entry(List& list, int index) {
 const Stack* stackAt(const Project& project, StackPlace place) {
     switch (place.kind) {
     case StackPlace::Cut:
-        return place.index >= 0 && place.index < cutCount(project) ? &transitionAt(project, place.index).moves : nullptr;
+        return place.index >= 0 && place.index < cutCount(project) ? &transitionAt(project, place.index).moves
+                                                                   : nullptr;
     case StackPlace::Drift:
         if (const Clip* clip = entry(project.reel, place.index)) return &clip->drift;
         break;

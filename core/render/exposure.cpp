@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/parallel.h"
 #include "core/raster/footprint.h"
 #include "core/raster/samples_needed.h"
-#include "core/base/parallel.h"
 
 namespace virga {
 namespace {

@@ -43,9 +43,8 @@ Canvas sampled(const Exposure& layer, Size output, Margin margin, const Cancel& 
 }
 
 void lay(Canvas& under, const Canvas& over, double opacity) {
-    inParallel(std::size_t(under.height()), [&](std::size_t y) {
-        layOver(under.row(int(y)), over.row(int(y)), under.width(), float(opacity));
-    });
+    inParallel(std::size_t(under.height()),
+               [&](std::size_t y) { layOver(under.row(int(y)), over.row(int(y)), under.width(), float(opacity)); });
 }
 
 // The treated picture in place of the other, by its opacity.

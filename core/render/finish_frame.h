@@ -1,6 +1,6 @@
 #pragma once
-// A frame whose layers or whole are finished: its steps done one by one on canvases of linear light, with a margin around
-// the frame that holds what really lies there.
+// A frame whose layers or whole are finished: its steps done one by one on canvases of linear light, with a margin
+// around the frame that holds what really lies there.
 #include <memory>
 #include <vector>
 

@@ -26,7 +26,8 @@ float brightest(const Canvas& canvas) {
     return *std::max_element(rows.begin(), rows.end());
 }
 
-void along(Canvas& canvas, const std::function<ScreenMap(double)>& mapAt, const Quality& quality, const Cancel& cancel) {
+void along(Canvas& canvas, const std::function<ScreenMap(double)>& mapAt, const Quality& quality,
+           const Cancel& cancel) {
     // A stored picture has room for little more than white: light is pressed into it and let out again.
     const float press = std::max(1.0f, brightest(canvas) / lightCeiling);
     Image<Linear16> stored(canvas.size());

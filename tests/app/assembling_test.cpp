@@ -22,9 +22,9 @@
 #include "app/tray/tray_model.h"
 #include "app/tray/tray_view.h"
 #include "core/base/file.h"
+#include "core/edit/layer_edits.h"
 #include "core/media/audio_reader.h"
 #include "core/media/wav.h"
-#include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 

@@ -1,5 +1,5 @@
-// Every kind of move and treatment on the demo's footage looks as it did: the pictures of docs/moves, which the user guide
-// shows. VIRGA_DRAW_PICTURES=1 draws them anew.
+// Every kind of move and treatment on the demo's footage looks as it did: the pictures of docs/moves, which the user
+// guide shows. VIRGA_DRAW_PICTURES=1 draws them anew.
 #include <QDir>
 #include <QImage>
 #include <cmath>

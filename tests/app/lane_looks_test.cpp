@@ -20,9 +20,9 @@
 #include "app/lanes/speed_lane.h"
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_library.h"
+#include "core/edit/layer_edits.h"
 #include "core/flow/flow.h"
 #include "core/plan/cut_match.h"
-#include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test {

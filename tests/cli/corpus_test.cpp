@@ -179,7 +179,8 @@ TEST_F(Corpus, ManyReelsAndManyClipsTakeNoLongerThanTheyMust) {
                  "\"time\":1,\"value\":2}],"
                  "\"incoming\":[{\"time\":-1,\"value\":0.6},{\"time\":8,\"value\":1}]}]}]}}";
     put("many.virga", "{\"format\":\"virga-project\",\"version\":2,\"settings\":{\"width\":1280,\"height\":720,"
-                      "\"rate\":\"25\"},\"media\":[{\"id\":\"m\",\"path\":\"none.mp4\",\"width\":1280,\"height\":720,\"duration\":\"9\"}],"
+                      "\"rate\":\"25\"},\"media\":[{\"id\":\"m\",\"path\":\"none.mp4\",\"width\":1280,\"height\":720,"
+                      "\"duration\":\"9\"}],"
                       "\"reel\":[" +
                           clips + "]}");
     EXPECT_EQ(run("check many.virga").code, 1);

@@ -16,7 +16,8 @@ Project withMove(const Project& project, int cut, MoveKind kind, int channel, do
                  double i0, double i1, double after, const Shape& out = departingShape(),
                  const Shape& in = arrivingShape());
 
-/// What a stack alone does to the frame at a time of one side, and how fast that is seen there (core/plan/seen_speed.h).
+/// What a stack alone does to the frame at a time of one side, and how fast that is seen there
+/// (core/plan/seen_speed.h).
 ScreenMap movementOf(const Stack& stack, Side side, double time, Size frame);
 double seenSpeedOf(const Stack& stack, Side side, double time, Size frame);
 

@@ -9,6 +9,7 @@
 #include "core/project/project_file.h"
 #include "core/edit/reel_edits.h"
 #include "tests/support/clips.h"
+#include "core/project/project_json.h"
 #include "tests/support/projects.h"
 
 namespace virga {
@@ -111,6 +112,34 @@ TEST(ProjectFile, LostMediaIsFoundInFoldersNearby) {
     EXPECT_EQ(back->media[0].path, folder / "shots/day 1/a.mp4") << "of two, the one in a folder of the same name";
     EXPECT_EQ(back->media[1].path, folder / "shots/seq_[001-002].png");
     EXPECT_TRUE(missing.empty());
+}
+
+// A move of a kind that this version does not know travels whole, whatever its file says of it.
+TEST(Clipboard, UnknownMovesSurviveSplitCopyAndSaving) {
+    const std::string foreign = R"({"id":"m","kind":"teleport","lens":3,"channels":[{"name":"far","incoming":[{"time":0,"value":7}]}]})";
+    Project p = plungeProject();
+    Move unknown = makeMove(MoveKind::Unknown, "m");
+    unknown.kindName = "teleport";
+    unknown.foreign = foreign;
+    p.reel[0].drift = {unknown};
+    p.reel[1].transition.moves.push_back(unknown);
+    const auto lensesIn = [](const Project& project) {
+        const std::string text = documentOf(project, {}).dump();
+        int count = 0;
+        for (auto at = text.find("\"lens\":3"); at != text.npos; at = text.find("\"lens\":3", at + 1)) ++count;
+        return count;
+    };
+    ASSERT_EQ(lensesIn(p), 2);
+    EXPECT_EQ(lensesIn(withSplit(p, 10)), 3) << "both parts have it";
+    const auto twice = pasted(p, copiedClips(p, {0, 1}), 2, 0, 0);
+    ASSERT_TRUE(twice) << describe(twice.error());
+    EXPECT_EQ(lensesIn(twice->project), 4);
+    const auto moves = pasted(twoClips(), copiedTransition(p, 0), 0, 0, 0);
+    ASSERT_TRUE(moves);
+    EXPECT_EQ(lensesIn(moves->project), 1);
+    const auto again = fromJson(documentOf(p, {}), {}, "p");
+    ASSERT_TRUE(again) << describe(again.error());
+    EXPECT_EQ(lensesIn(*again), 2);
 }
 
 } // namespace

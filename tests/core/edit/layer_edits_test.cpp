@@ -94,6 +94,22 @@ TEST(Adjustments, CoverASpanOfTheReelButNotOverlays) {
     EXPECT_EQ(movementAt(plan.layers[1], 15, {1280, 720}), ScreenMap()) << "overlays lie above it";
 }
 
+TEST(Overlays, EveryEntranceIsRecognisedAndRestsAfterIt) {
+    Project p = withOverlayAdded(twoClips(), "media-2", 0);
+    for (int e = 0; e <= int(lastEntrance); ++e)
+        for (const Side side : {Side::Incoming, Side::Outgoing}) {
+            const Project q = withEntrance(p, 0, side, Entrance(e), 6);
+            EXPECT_EQ(entranceOf(q.overlays[0], side), Entrance(e)) << nameOf(Entrance(e));
+            const LayerPlan rests = planFrame(q, 12).layers.back();
+            EXPECT_EQ(movementAt(rests, 12, {1280, 720}), ScreenMap()) << nameOf(Entrance(e));
+            EXPECT_TRUE(rests.treatments.empty() && rests.opacity == 1) << nameOf(Entrance(e));
+        }
+    const Project blurred = withEntrance(p, 0, Side::Incoming, Entrance::BlurIn, 6);
+    EXPECT_FALSE(planFrame(blurred, 1).layers.back().treatments.empty());
+    const Project pushed = withEntrance(p, 0, Side::Incoming, Entrance::PushIn, 6);
+    EXPECT_NE(movementAt(planFrame(pushed, 1).layers.back(), 1, {1280, 720}), ScreenMap());
+}
+
 TEST(Markers, OneAFrameInOrder) {
     Project p = withMarker(withMarker(twoClips(), 30, "gun"), 4, "start");
     ASSERT_EQ(p.markers.size(), 2u);

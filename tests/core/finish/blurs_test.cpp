@@ -39,12 +39,14 @@ TEST(GaussianBlur, IsTheKernelHoweverWide) {
         std::vector<double> weights;
         double sum = 0;
         const int reach = int(5 * sigma);
-        for (int k = -reach; k <= reach; ++k) weights.push_back(std::exp(-k * k / (2 * sigma * sigma))), sum += weights.back();
+        for (int k = -reach; k <= reach; ++k)
+            weights.push_back(std::exp(-k * k / (2 * sigma * sigma))), sum += weights.back();
         for (int y = 0; y < from.rows; ++y)
             for (int x = 0; x < from.cols; ++x) {
                 cv::Vec4d mean(0, 0, 0, 0);
                 for (int k = -reach; k <= reach; ++k)
-                    mean += cv::Vec4d(from.at<cv::Vec4f>(y, mirrored(x + k, from.cols))) * weights[std::size_t(k + reach)];
+                    mean +=
+                        cv::Vec4d(from.at<cv::Vec4f>(y, mirrored(x + k, from.cols))) * weights[std::size_t(k + reach)];
                 expected.at<cv::Vec4f>(y, x) = mean * (1 / sum);
             }
         gaussianBlur(canvas, sigma, 0);
@@ -69,8 +71,8 @@ TEST(GaussianBlur, KeepsAConstantField) {
     }
 }
 
-// An anti-aliased line as a kernel: the share of each pixel's square that a line of no width, made one pixel wide by the
-// bilinear tent, gives it.
+// An anti-aliased line as a kernel: the share of each pixel's square that a line of no width, made one pixel wide by
+// the bilinear tent, gives it.
 cv::Mat lineKernel(double length, double angle) {
     const int reach = int(std::ceil(length / 2)) + 2;
     cv::Mat kernel = cv::Mat::zeros(2 * reach + 1, 2 * reach + 1, CV_32F);
@@ -156,7 +158,8 @@ TEST(Needs, MarginsReachAsFarAsTheFilterSees) {
     EXPECT_GE(needsOf(LineBlur{0.1, 90}, {1280, 720}).margin.down, 64);
     EXPECT_LT(needsOf(LineBlur{0.1, 90}, {1280, 720}).margin.across, 4);
     EXPECT_EQ(needsOf(Light{1}, {1280, 720}).margin, Margin());
-    for (const Treatment& t : {Treatment(Defocus{0.02, 0, 0}), Treatment(Glow{1, 0.6, 0.2, 0.08}), Treatment(Sharpen{1, 0.0015, 0})})
+    for (const Treatment& t :
+         {Treatment(Defocus{0.02, 0, 0}), Treatment(Glow{1, 0.6, 0.2, 0.08}), Treatment(Sharpen{1, 0.0015, 0})})
         EXPECT_GT(needsOf(t, {1280, 720}).margin.across, 0);
 }
 

@@ -1,4 +1,5 @@
-// Colour split, glow, vignette, sharpen, light and bars: closed forms, constant fields, and OpenCV where it has the same.
+// Colour split, glow, vignette, sharpen, light and bars: closed forms, constant fields, and OpenCV where it has the
+// same.
 #include <gtest/gtest.h>
 #include <opencv2/imgproc.hpp>
 
@@ -131,16 +132,19 @@ TEST(Sharpen, IsAnUnsharpMaskOnCodeValues) {
     ASSERT_TRUE(finish(Sharpen{0.8, sigma / size.height, 0}, canvas));
     for (int y = 5; y < size.height - 5; ++y)
         for (int x = 5; x < size.width - 5; ++x)
-            ASSERT_NEAR(codeFromLinear(canvas.row(y)[x].g), std::max(0.0f, expected.at<float>(y, x)), 2e-3) << x << ' ' << y;
+            ASSERT_NEAR(codeFromLinear(canvas.row(y)[x].g), std::max(0.0f, expected.at<float>(y, x)), 2e-3)
+                << x << ' ' << y;
 }
 
 TEST(Sharpen, KeepsHueAndRespectsItsThreshold) {
     Canvas canvas(size, {});
     for (int y = 0; y < size.height; ++y)
-        for (int x = 0; x < size.width; ++x) canvas.row(y)[x] = x < 160 ? LinearF{0.6f, 0.3f, 0.1f, 1} : LinearF{0.06f, 0.03f, 0.01f, 1};
+        for (int x = 0; x < size.width; ++x)
+            canvas.row(y)[x] = x < 160 ? LinearF{0.6f, 0.3f, 0.1f, 1} : LinearF{0.06f, 0.03f, 0.01f, 1};
     Canvas gentle = copyOf(canvas);
     finish(Sharpen{2, 0.01, 0}, canvas);
-    for (int x = 150; x < 160; ++x) EXPECT_NEAR(canvas.row(100)[x].r / canvas.row(100)[x].b, 6, 1e-3) << "no coloured rim";
+    for (int x = 150; x < 160; ++x)
+        EXPECT_NEAR(canvas.row(100)[x].r / canvas.row(100)[x].b, 6, 1e-3) << "no coloured rim";
     EXPECT_GT(canvas.row(100)[158].r, 0.61f);
     finish(Sharpen{2, 0.01, 1}, gentle);
     EXPECT_EQ(gentle.row(100)[158].r, 0.6f) << "no difference is larger than that threshold";

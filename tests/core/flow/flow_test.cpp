@@ -4,8 +4,8 @@
 #include <gtest/gtest.h>
 
 #include "core/curve/curve_edit.h"
-#include "core/flow/frame_facts.h"
 #include "core/edit/edits.h"
+#include "core/flow/frame_facts.h"
 #include "tests/support/projects.h"
 
 namespace virga {

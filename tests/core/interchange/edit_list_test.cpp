@@ -2,10 +2,10 @@
 
 #include <gtest/gtest.h>
 
-#include "core/plan/plan.h"
 #include "core/edit/edits.h"
 #include "core/edit/layer_edits.h"
 #include "core/edit/reel_edits.h"
+#include "core/plan/plan.h"
 #include "tests/support/projects.h"
 
 namespace virga {

@@ -75,6 +75,16 @@ TEST(RealFootage, EveryPictureIsTheDecodersOwn) {
         wrong = 0;
         for (std::int64_t n = count - 1; n >= 0; n -= std::max<std::int64_t>(1, count / 25)) wrong += !is(n);
         EXPECT_EQ(wrong, 0) << "backwards";
+        // A decoder that has seen nothing else: some streams say at their beginning alone how they are to be read.
+        for (const std::int64_t n : {count / 3, count / 2, count - 1}) {
+            auto again = av::openPictures(entry.path(), {});
+            ASSERT_TRUE(again);
+            auto fresh = av::openDecoder(again->format->streams[again->video], entry.path().string());
+            ASSERT_TRUE(fresh);
+            av::PictureDecoder other(std::move(*again), std::move(*fresh));
+            const auto frame = other.picture(n);
+            EXPECT_TRUE(frame && n < std::int64_t(want.size()) && sumOf(**frame) == want[std::size_t(n)]) << "fresh, " << n;
+        }
         ++files;
     }
     EXPECT_GT(files, 0);

@@ -21,7 +21,8 @@ Move heldAt(MoveKind kind, std::vector<double> values) {
     return m;
 }
 
-// The pinhole camera: a picture that fills the view at distance 1 is 1 / (1 - d) large when the camera has gone d of it.
+// The pinhole camera: a picture that fills the view at distance 1 is 1 / (1 - d) large when the camera has gone d of
+// it.
 TEST(Push, IsAPinholeCamera) {
     for (const double d : {-3.0, -0.5, 0.25, 0.5, 0.9}) {
         const ScreenMap map = movementOf({heldAt(MoveKind::Push, {d})}, Side::Incoming, 0, hd);
@@ -103,8 +104,8 @@ TEST(Warp, StandsAnywhereInAStack) {
     EXPECT_NEAR(outer.toSource(outer.toScreen(p)).y, p.y, 1e-9);
 }
 
-// Perlin, "Improving noise" (2002): nothing at lattice points, slopes there from -1 to 1, and a second derivative that is
-// continuous, which the older cubic fade has not.
+// Perlin, "Improving noise" (2002): nothing at lattice points, slopes there from -1 to 1, and a second derivative that
+// is continuous, which the older cubic fade has not.
 TEST(Shake, ItsNoiseHasThePublishedProperties) {
     double most = 0;
     for (int i = -50; i < 50; ++i) {
@@ -157,7 +158,8 @@ TEST(RunOn, AFrameOnAKeyIsExposedWhole) {
 }
 
 TEST(RunOn, ASteepHandleThrowsNothingFar) {
-    const Curve steep{Space::Linear, {{0, 0, Interpolation::Eased, {0.0, 0.9}, {}}, {10, 1, Interpolation::Eased, {}, {0.3, 0}}}};
+    const Curve steep{Space::Linear,
+                      {{0, 0, Interpolation::Eased, {0.0, 0.9}, {}}, {10, 1, Interpolation::Eased, {}, {0.3, 0}}}};
     const double within = evaluate(steep, 0.5);
     EXPECT_GE(evaluateExposed(steep, 0, -0.5, Ends::RunOn), -2 * within);
     EXPECT_LT(evaluateExposed(steep, 0, -0.5, Ends::RunOn), 0);

@@ -29,7 +29,7 @@ Point at(const Stack& stack, double time, Point p) {
 TEST(StackMap, RestIsExactlyTheIdentity) {
     EXPECT_EQ(movementOf({}, Side::Outgoing, 0, hd), ScreenMap());
     EXPECT_EQ(movementOf({moveOf(MoveKind::Zoom, 0, -5, 1, 0, 2.5), moveOf(MoveKind::Spin, 0, -5, 0, 0, 90)},
-                          Side::Outgoing, -9, hd),
+                         Side::Outgoing, -9, hd),
               ScreenMap());
 }
 
@@ -81,7 +81,8 @@ TEST(SeenSpeed, OfASlideIsItsOwn) {
     EXPECT_NEAR(seenSpeedOf(slide, Side::Outgoing, 0, hd), 10, 1e-6) << "a key on a frame costs it nothing";
     EXPECT_NEAR(seenSpeedOf(slide, Side::Outgoing, -10, hd), 10, 1e-6);
     EXPECT_EQ(seenSpeedOf(slide, Side::Outgoing, -30, hd), 0);
-    EXPECT_NEAR(seenSpeedOf(slide, Side::Outgoing, 0.4, hd), 1, 1e-6) << "beyond its last key a frame holds: what is left";
+    EXPECT_NEAR(seenSpeedOf(slide, Side::Outgoing, 0.4, hd), 1, 1e-6)
+        << "beyond its last key a frame holds: what is left";
 }
 
 TEST(SeenSpeed, OfASpinIsTheCornersArc) {
@@ -110,8 +111,9 @@ TEST(SeenSpeed, StaysOnItsSideOfTheCut) {
 TEST(SeenSpeed, OfTheWorkedExample) {
     Move zoom = makeMove(MoveKind::Zoom, "z");
     const double whole = std::log2(2.5);
-    zoom.channels[0].outgoing = {Space::Log2,
-                                 {{-5, 1, Interpolation::Eased, {0.6, 0}, {}}, {0, 2.5, Interpolation::Eased, {}, {0.12, whole / 2}}}};
+    zoom.channels[0].outgoing = {
+        Space::Log2,
+        {{-5, 1, Interpolation::Eased, {0.6, 0}, {}}, {0, 2.5, Interpolation::Eased, {}, {0.12, whole / 2}}}};
     const auto matched = matchedByFirstHandle(twoKeys(Space::Log2, 0, 0.62, 12, 1, arrivingShape()),
                                               changeOver(zoom.channels[0].outgoing, -1));
     ASSERT_TRUE(matched);

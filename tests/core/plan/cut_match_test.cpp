@@ -73,7 +73,8 @@ TEST(CutMatch, AChannelThatIsAloneKeepsItsOwnRate) {
     const auto rates = matchingRates(with({spin, zoom}), 0);
     ASSERT_TRUE(rates);
     // Not quite: the point under the corner is at another part of the frame's path on the two sides.
-    EXPECT_NEAR((*rates)[1][0], changeOver(zoom.channels[0].outgoing, -1), 0.05 * changeOver(zoom.channels[0].outgoing, -1));
+    EXPECT_NEAR((*rates)[1][0], changeOver(zoom.channels[0].outgoing, -1),
+                0.05 * changeOver(zoom.channels[0].outgoing, -1));
     EXPECT_EQ((*rates)[0][0], 0) << "what stands still is left alone";
 }
 
@@ -112,7 +113,8 @@ TEST(CutMatch, EveryKindOfMovementCanBeMatched) {
         stack[0].channels[0].outgoing = twoKeys(spaceOf(stack[0], 0), -8, c.neutral, 0, far, departingShape());
         stack[0].channels[0].incoming = twoKeys(spaceOf(stack[0], 0), 0, c.neutral, 8, c.neutral, arrivingShape());
         const auto rates = matchingRates(with(stack), 0);
-        if (info.kind == MoveKind::Tilt || info.kind == MoveKind::Warp) continue; // from another value it looks otherwise
+        if (info.kind == MoveKind::Tilt || info.kind == MoveKind::Warp)
+            continue; // from another value it looks otherwise
         ASSERT_TRUE(rates) << info.name << describe(rates.error());
         EXPECT_GT((*rates)[0][0] * (c.usual > c.neutral ? 1 : -1), 0) << info.name;
     }

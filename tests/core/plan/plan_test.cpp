@@ -3,8 +3,8 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
-#include "core/plan/import_media.h"
 #include "core/edit/edits.h"
+#include "core/plan/import_media.h"
 #include "tests/support/projects.h"
 
 namespace virga {

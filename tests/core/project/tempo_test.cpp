@@ -3,8 +3,8 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
-#include "core/project/beats.h"
 #include "core/edit/edits.h"
+#include "core/project/beats.h"
 #include "tests/support/projects.h"
 
 namespace virga {

@@ -3,9 +3,9 @@
 #include <fstream>
 #include <gtest/gtest.h>
 
+#include "core/edit/edits.h"
 #include "core/media/audio_reader.h"
 #include "core/media/probe.h"
-#include "core/edit/edits.h"
 #include "core/render/audio_mix.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"

@@ -1,7 +1,7 @@
 // Each way of sampling against 512 samples in double precision, one pixel at a time: floors on the picture, never on
 // the time. And that the way that is chosen is the one that was meant.
-#include "core/render/exposure.h"
 #include "core/base/parallel.h"
+#include "core/render/exposure.h"
 
 #include <atomic>
 #include <cmath>

@@ -39,7 +39,8 @@ protected:
     Project withClips(Project p) {
         for (const char* name : {"a.mp4", "b.mp4"}) {
             const auto picture = halves();
-            writeClip(m_folder / name, size, 25, 75, [&](int) { return copyOf(picture); }, 25);
+            writeClip(
+                m_folder / name, size, 25, 75, [&](int) { return copyOf(picture); }, 25);
         }
         for (Media& m : p.media) m.size = size;
         p.settings.size = size;
@@ -70,7 +71,8 @@ double lightAt(const Image<Deep16>& picture, int x, int y) {
 double blurLength(const Image<Deep16>& picture) {
     const int y = size.height / 2;
     double low = 1e300, high = -1e300;
-    for (int x = 0; x < size.width; ++x) low = std::min(low, lightAt(picture, x, y)), high = std::max(high, lightAt(picture, x, y));
+    for (int x = 0; x < size.width; ++x)
+        low = std::min(low, lightAt(picture, x, y)), high = std::max(high, lightAt(picture, x, y));
     const auto crossing = [&](double share) {
         const double level = low + (high - low) * share;
         for (int x = 0; x + 1 < size.width; ++x) {
@@ -156,7 +158,8 @@ TEST_F(FinishFrame, CanBeLeftOutOfAPreview) {
     p.reel[0].drift = {finishing(MoveKind::Blur, 5), finishing(MoveKind::Light, 1)};
     Quality quick = exactQuality;
     quick.finishing = false;
-    const auto without = renderFrame(p, 5, size, quick, m_pool), plain = renderFrame(twoClipsHere(), 5, size, exactQuality, m_pool);
+    const auto without = renderFrame(p, 5, size, quick, m_pool),
+               plain = renderFrame(twoClipsHere(), 5, size, exactQuality, m_pool);
     ASSERT_TRUE(without && plain);
     EXPECT_EQ(compare(without->view(), plain->view()).most, 0);
 }
@@ -172,8 +175,9 @@ TEST_F(FinishFrame, APreviewLooksLikeTheExport) {
         double error = 0;
         for (int y = 0; y < half.height; ++y)
             for (int x = 0; x < half.width; ++x) {
-                const double mean = (large.at(2 * x, 2 * y).g + large.at(2 * x + 1, 2 * y).g + large.at(2 * x, 2 * y + 1).g +
-                                     large.at(2 * x + 1, 2 * y + 1).g) / 4.0;
+                const double mean = (large.at(2 * x, 2 * y).g + large.at(2 * x + 1, 2 * y).g +
+                                     large.at(2 * x, 2 * y + 1).g + large.at(2 * x + 1, 2 * y + 1).g) /
+                                    4.0;
                 const double d = (mean - small.at(x, y).g) / (deepWhite - deepBlack);
                 error += d * d;
             }

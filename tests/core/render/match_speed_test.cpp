@@ -1,6 +1,6 @@
-// "Match all" on rendered pictures: a disc that lies under one point of the screen is followed over the last frame before
-// the cut and over the first one after it, by exposures of no length at the frame's ends. What is measured there is what
-// was solved for.
+// "Match all" on rendered pictures: a disc that lies under one point of the screen is followed over the last frame
+// before the cut and over the first one after it, by exposures of no length at the frame's ends. What is measured there
+// is what was solved for.
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -71,7 +71,8 @@ TEST_F(MatchSpeed, TheRenderedMovementCarriesOn) {
         const Point middle = movementOf(stack, side, before ? -1 : 0, size).toSource(screen);
         ASSERT_TRUE(middle.x > 80 && middle.x < 1200 && middle.y > 80 && middle.y < 640) << middle.x << ' ' << middle.y;
         const auto picture = discAt(middle, 40);
-        writeClip(m_folder / (before ? "a.mp4" : "b.mp4"), size, 25, 75, [&](int) { return copyOf(picture); }, 25);
+        writeClip(
+            m_folder / (before ? "a.mp4" : "b.mp4"), size, 25, 75, [&](int) { return copyOf(picture); }, 25);
     }
     Point velocity[2];
     for (const int frame : {-1, 0}) {

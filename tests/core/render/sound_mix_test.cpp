@@ -4,8 +4,8 @@
 #include <gtest/gtest.h>
 #include <numbers>
 
-#include "core/media/wav.h"
 #include "core/edit/reel_edits.h"
+#include "core/media/wav.h"
 #include "core/render/audio_mix.h"
 #include "core/render/export_reel.h"
 #include "core/render/limiter.h"
