@@ -1,5 +1,7 @@
 #include "app/commands/cut_commands.h"
 
+#include "app/document/words.h"
+
 #include "core/flow/carry_on.h"
 
 namespace virga {
@@ -26,7 +28,7 @@ namespace {
 
 QString addingOf(MoveKind kind) {
     const std::string_view name = moveInfo(kind).label;
-    return QObject::tr("add %1").arg(QString::fromUtf8(name.data(), int(name.size())).toLower());
+    return QObject::tr("add %1").arg(textOf(name).toLower());
 }
 
 } // namespace
@@ -76,7 +78,7 @@ void setEvenZoom(Document& document, StackPlace place, int move, bool even) {
     if (!changed) return;
     changed->even = even;
     const std::string_view name = moveInfo(changed->kind).even;
-    document.apply(even ? QString::fromUtf8(name.data(), int(name.size())) : QObject::tr("plain interpolation"),
+    document.apply(even ? textOf(name) : QObject::tr("plain interpolation"),
                    withMoveChanged(*document.project(), place, move, *changed));
 }
 
@@ -94,8 +96,7 @@ void setMoveParameter(Document& document, StackPlace place, int move, int parame
     changed->parameters[std::size_t(parameter)] = value;
     const std::string_view name = moveInfo(changed->kind).parameters[std::size_t(parameter)].label;
     document.apply(
-        QObject::tr("change %1").arg(QString::fromUtf8(name.data(), int(name.size()))),
-        withMoveChanged(*document.project(), place, move, *changed),
+        QObject::tr("change %1").arg(textOf(name)), withMoveChanged(*document.project(), place, move, *changed),
         QStringLiteral("parameter-%1-%2-%3").arg(place.index + 100000 * place.kind).arg(move).arg(parameter));
 }
 

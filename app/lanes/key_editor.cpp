@@ -1,5 +1,7 @@
 #include "app/lanes/key_editor.h"
 
+#include "app/document/words.h"
+
 #include <QHBoxLayout>
 #include <QKeyEvent>
 
@@ -14,7 +16,7 @@ void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame) 
     for (const auto& [name, worth] : typedUnits(info.quantity, frame)) units.emplace_back(name, worth);
     field->setUnits(std::move(units));
     field->setRange(info.lowest, info.highest);
-    field->setUnit(QString::fromUtf8(info.unit.data(), int(info.unit.size())), info.decimals, info.step);
+    field->setUnit(textOf(info.unit), info.decimals, info.step);
 }
 
 KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size frame, int count, QWidget* parent)

@@ -1,5 +1,7 @@
 #include "app/lanes/lane_header.h"
 
+#include "app/document/words.h"
+
 #include <QContextMenuEvent>
 #include <QGridLayout>
 #include <QLabel>
@@ -39,7 +41,7 @@ LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* par
     setMouseTracking(true);
     const auto project = context->document()->project();
     const ChannelInfo& info = channelInfoAt(*project, address(Side::Incoming));
-    QString name = QString::fromUtf8(info.label.data(), int(info.label.size()));
+    QString name = textOf(info.label);
     int nth = 1; // several moves of a kind are told apart
     for (int m = 0; m < move; ++m) nth += (*context->stack())[std::size_t(m)].kind == moveAt(*context, move)->kind;
     if (nth > 1) name += QStringLiteral(" %1").arg(nth);
@@ -241,7 +243,7 @@ void LaneHeader::fillMenu(QMenu* menu) {
     };
     const MoveInfo& info = moveInfo(move->kind);
     const auto sentence = [](std::string_view text) {
-        QString s = QString::fromUtf8(text.data(), int(text.size()));
+        QString s = textOf(text);
         return s.isEmpty() ? s : s[0].toUpper() + s.mid(1);
     };
     if (!info.even.empty())

@@ -1,5 +1,7 @@
 #include "app/lanes/lane_picture.h"
 
+#include "app/document/words.h"
+
 #include <QCoreApplication>
 #include <QPainter>
 #include <QPainterPath>
@@ -264,9 +266,8 @@ QString frameText(double frame) {
 
 QString speedText(double speed, const LanePicture& lane) {
     const ChannelInfo& info = *lane.info;
-    const QString unit = lane.axes.values.space != Space::Linear
-                             ? QStringLiteral(" doublings") // of size
-                             : QString::fromUtf8(info.unit.data(), int(info.unit.size()));
+    const QString unit = lane.axes.values.space != Space::Linear ? QStringLiteral(" doublings") // of size
+                                                                 : textOf(info.unit);
     return QCoreApplication::translate("LanePicture", "%1%2 a frame")
         .arg(QString::number(speed, 'f', 3).replace('-', QStringLiteral("−")), unit);
 }
@@ -380,7 +381,7 @@ void paintFolded(QPainter& p, const LanePicture& lane) {
 QString valueText(double value, const ChannelInfo& info) {
     QString text = QString::number(value, 'f', info.decimals);
     if (text.startsWith('-') && text.toDouble() == 0) text.remove(0, 1);
-    return text.replace('-', QStringLiteral("−")) + QString::fromUtf8(info.unit.data(), int(info.unit.size()));
+    return text.replace('-', QStringLiteral("−")) + textOf(info.unit);
 }
 
 void paintFrameGrid(QPainter& p, const QRect& r, const FrameScale& frames) {

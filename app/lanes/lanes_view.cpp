@@ -1,5 +1,7 @@
 #include "app/lanes/lanes_view.h"
 
+#include "app/document/words.h"
+
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QPainter>
@@ -268,9 +270,8 @@ void LanesView::addEmptyState() {
     if (any) { // the plainest three, and all others behind one button
         for (std::size_t i = 0; i < 3; ++i) {
             const MoveInfo& info = allMoves()[i];
-            auto* button = new QPushButton(
-                icon(QString::fromUtf8(info.icon.data(), int(info.icon.size()))),
-                tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), m_rows);
+            auto* button =
+                new QPushButton(icon(textOf(info.icon)), tr("Add %1").arg(textOf(info.label).toLower()), m_rows);
             connect(button, &QPushButton::clicked, this,
                     [this, kind = info.kind] { addMove(*m_document, m_context->place(), kind); });
             row->addWidget(button);

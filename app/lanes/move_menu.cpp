@@ -1,5 +1,7 @@
 #include "app/lanes/move_menu.h"
 
+#include "app/document/words.h"
+
 #include <QApplication>
 #include <QGridLayout>
 #include <QKeyEvent>
@@ -15,13 +17,7 @@
 #include "app/style/theme.h"
 
 namespace virga {
-namespace {
-
-QString textOf(std::string_view s) {
-    return QString::fromUtf8(s.data(), int(s.size()));
-}
-
-} // namespace
+namespace {} // namespace
 
 MoveMenu::MoveMenu(Document* document, FrameService* frames, StackPlace place, QWidget* parent)
     : QFrame(parent, Qt::Popup), m_document(document), m_frames(frames), m_place(place) {

@@ -1,5 +1,7 @@
 #include "app/lanes/parameter_panel.h"
 
+#include "app/document/words.h"
+
 #include <QCheckBox>
 #include <QColorDialog>
 #include <QComboBox>
@@ -13,10 +15,6 @@
 
 namespace virga {
 namespace {
-
-QString textOf(std::string_view s) {
-    return QString::fromUtf8(s.data(), int(s.size()));
-}
 
 constexpr int fieldWidth = 86;
 

@@ -1,5 +1,7 @@
 #include "app/lanes/shape_menu.h"
 
+#include "app/document/words.h"
+
 #include <QPainter>
 #include <QPainterPath>
 #include <algorithm>
@@ -12,7 +14,7 @@ namespace virga {
 
 std::vector<OfferedShape> offeredShapes() {
     std::vector<OfferedShape> all;
-    const auto text = [](std::string_view s) { return QString::fromUtf8(s.data(), int(s.size())); };
+    const auto text = [](std::string_view s) { return textOf(s); };
     for (const NamedEasing& named : allEasings())
         all.push_back({text(named.label), text(named.family), named.easing, false});
     for (const KeptShape& kept : KeptShapes::instance().all())

@@ -1,5 +1,7 @@
 #include "app/panels/clip_panel.h"
 
+#include "app/document/words.h"
+
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLineEdit>
@@ -180,7 +182,7 @@ void ClipPanel::buildEntrances(FormRows& rows) {
         m_entrance[side] = new QComboBox(this);
         for (int e = 0; e <= int(lastEntrance); ++e) {
             const std::string_view name = nameOf(Entrance(e));
-            m_entrance[side]->addItem(QString::fromUtf8(name.data(), int(name.size())));
+            m_entrance[side]->addItem(textOf(name));
         }
         m_entrance[side]->addItem(tr("by hand"));
         m_entrance[side]->setAccessibleName(side == 0 ? tr("Entrance") : tr("Exit"));

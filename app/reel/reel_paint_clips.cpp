@@ -294,7 +294,7 @@ QString ReelView::jointIcon(int cut) const {
         std::all_of(moves.begin(), moves.end(), [&](const Move& m) { return m.kind == moves.front().kind; });
     if (!one) return "move-stack";
     const std::string_view name = moveInfo(moves.front().kind).icon;
-    return QString::fromUtf8(name.data(), int(name.size()));
+    return textOf(name);
 }
 
 void ReelView::paintJoint(QPainter& p, int cut) {

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/document/words.h"
 #include "app/reel/reel_view.h"
 #include "app/style/theme.h"
 #include "core/base/sequence_path.h"
@@ -47,7 +48,7 @@ void ReelView::paintLayers(QPainter& p) {
             QString text = QString::fromStdString(o.clip.name);
             if (const auto e = entranceOf(o, Side::Incoming); e && *e != Entrance::Cut) {
                 const std::string_view told = toldOf(*e);
-                text += ", " + QString::fromUtf8(told.data(), int(told.size()));
+                text += ", " + textOf(told);
             }
             p.setFont(textFont(11));
             const QRectF where = r.adjusted(8, 0, -6, 0);

@@ -29,6 +29,8 @@ Pointwise::Pointwise(const Treatment& treatment, Size frame) : m_treatment(treat
     if (!v) return;
     // The superellipse |x|^p + |y|^p = size^p: p = 2 is an ellipse, a large p nearly the frame's rectangle.
     m_power = 2 / std::clamp(v->roundness, 0.1, 1.0);
+    for (std::size_t c = 0; c < 3; ++c) m_colour[c] = float(linearFromCode(v->colour[c]));
+    if (m_power == 2) return; // an ellipse needs no table
     const double reach = 1 + 2 * std::max(std::abs(v->centre.x - 0.5), std::abs(v->centre.y - 0.5)) + 0.4;
     m_largest = 2 * std::pow(reach, m_power);
     m_falloff.resize(4097);
@@ -37,7 +39,6 @@ Pointwise::Pointwise(const Treatment& treatment, Size frame) : m_treatment(treat
         const double t = double(i) / double(m_falloff.size() - 1);
         m_falloff[i] = float(falloffAt(m_largest * t * t));
     }
-    for (std::size_t c = 0; c < 3; ++c) m_colour[c] = float(linearFromCode(v->colour[c]));
 }
 
 double Pointwise::falloffAt(double powers) const {
