@@ -1,8 +1,10 @@
 // The menus of the Reel and of a cut, and what a right click in the Reel offers.
 #include <QMenuBar>
+#include <QToolButton>
 
 #include "app/commands/cut_commands.h"
 #include "app/commands/reel_commands.h"
+#include "app/document/words.h"
 #include "app/lanes/lanes_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/media_files.h"
@@ -89,10 +91,13 @@ void MainWindow::buildCutMenu() {
         return a;
     };
     m_cutActions.clear();
-    for (const MoveInfo& info : allMoves())
-        m_cutActions.push_back(
-            add(cut, tr("Add %1").arg(QString::fromUtf8(info.label.data(), int(info.label.size())).toLower()), {},
-                [d, kind = info.kind] { addMove(*d, d->cut(), kind); }));
+    for (std::size_t i = 0; i < 3; ++i) { // the plainest three, and all others in their field
+        const MoveInfo& info = allMoves()[i];
+        m_cutActions.push_back(add(cut, tr("Add %1").arg(textOf(info.label).toLower()), {},
+                                   [d, kind = info.kind] { addMove(*d, d->cut(), kind); }));
+    }
+    m_cutActions.push_back(add(cut, tr("All moves and finishing…"), {},
+                               [this] { m_lanes->offerMoves(m_lanes->addButton()); }));
     cut->addSeparator();
     m_recipeMenu = cut->addMenu(tr("Recipe"));
     for (const Recipe& r : builtInRecipes()) {
