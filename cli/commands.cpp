@@ -6,7 +6,6 @@
 
 #include "cli/move_spec.h"
 #include "cli/options.h"
-#include "core/flow/flow.h"
 #include "core/media/probe.h"
 #include "core/project/project_file.h"
 #include "core/render/export_needs.h"
@@ -16,20 +15,6 @@ namespace virga::cli {
 namespace {
 
 using json = nlohmann::json;
-
-Expected<Project> open(const std::string& path) {
-    std::vector<std::string> missing;
-    auto project = loadProject(path, &missing);
-    if (project)
-        for (const auto& id : missing)
-            fmt::print(stderr, "virga-cli: {}: there is no such file; put it back, or beside the project\n",
-                       findMedia(*project, id)->path.string());
-    return project;
-}
-
-std::string jsonText(const json& value) {
-    return value.dump(2, ' ', false, json::error_handler_t::replace);
-}
 
 json describeVideo(const VideoInfo& v) {
     return {{"width", v.size.width},
@@ -56,13 +41,27 @@ json describeVideo(const VideoInfo& v) {
 
 } // namespace
 
+Expected<Project> openProject(const std::string& path) {
+    std::vector<std::string> missing;
+    auto project = loadProject(path, &missing);
+    if (project)
+        for (const auto& id : missing)
+            fmt::print(stderr, "virga-cli: {}: there is no such file; put it back, or beside the project\n",
+                       findMedia(*project, id)->path.string());
+    return project;
+}
+
+std::string jsonText(const json& value) {
+    return value.dump(2, ' ', false, json::error_handler_t::replace);
+}
+
 int complain(const Error& error) {
     fmt::print(stderr, "virga-cli: {}\n", describe(error));
     return BadInput;
 }
 
 int runRender(const RenderOptions& options) {
-    auto project = open(options.project);
+    auto project = openProject(options.project);
     if (!project) return complain(project.error());
     if (auto may = mayWrite(options.out, exportOutput(*project, options.project)); !may) return complain(may.error());
     ExportSettings settings;
@@ -132,43 +131,6 @@ int runProbe(const ProbeOptions& options) {
     }
     for (const auto& warning : info->warnings) fmt::print(stderr, "{}: {}\n", options.file, warning);
     return info->warnings.empty() ? Fine : Findings;
-}
-
-int runCheck(const CheckOptions& options) {
-    auto project = open(options.project);
-    if (!project) return complain(project.error());
-    json cuts = json::array();
-    int found = 0;
-    const auto flows = flowOfReel(*project);
-    for (int cut = 0; cut < cutCount(*project); ++cut) {
-        const CutFlow& flow = flows[std::size_t(cut)];
-        json findings = json::array();
-        for (const Finding& f : flow.findings) {
-            ++found;
-            json fixes = json::array();
-            for (const Fix& fix : f.fixes) fixes.push_back(fix.label);
-            findings.push_back({{"name", f.name},
-                                {"severity", f.severity == Severity::Breaks ? "breaks" : "worth a look"},
-                                {"frame", f.frame},
-                                {"title", f.title},
-                                {"detail", f.detail},
-                                {"fixes", fixes}});
-            if (!options.json)
-                fmt::print("cut {} ({} → {}), frame {:+}: {}. {}\n", cut + 1, project->reel[std::size_t(cut)].name,
-                           project->reel[std::size_t(cut) + 1].name, f.frame, f.title, f.detail);
-        }
-        cuts.push_back({{"cut", cut + 1},
-                        {"frame", cutFrame(*project, cut)},
-                        {"speedOut", flow.speedOut},
-                        {"speedIn", flow.speedIn},
-                        {"findings", findings},
-                        {"fine", flow.fine}});
-    }
-    if (options.json)
-        fmt::print("{}\n", jsonText({{"project", options.project}, {"cuts", cuts}}));
-    else if (found == 0)
-        fmt::print("{} cuts, nothing found\n", cutCount(*project));
-    return found == 0 ? Fine : Findings;
 }
 
 } // namespace virga::cli

@@ -3,7 +3,10 @@
 #include <string>
 #include <vector>
 
+#include <nlohmann/json_fwd.hpp>
+
 #include "core/base/error.h"
+#include "core/project/project.h"
 
 namespace virga::cli {
 
@@ -18,8 +21,13 @@ struct ProbeOptions {
     bool json = false;
 };
 struct CheckOptions {
-    std::string project;
-    bool json = false;
+    std::string project, fix, out;
+    bool json = false, force = false;
+};
+struct ChainCommand {
+    std::string project, out;
+    std::uint32_t seed = 1;
+    bool all = false, force = false;
 };
 struct MakeOptions {
     std::string out, size, rate, edges = "mirror", music;
@@ -38,8 +46,12 @@ int runRender(const RenderOptions& options);
 int runProbe(const ProbeOptions& options);
 int runCheck(const CheckOptions& options);
 int runMake(const MakeOptions& options);
+int runChain(const ChainCommand& options);
 /// Tells an error on standard error; BadInput.
 int complain(const Error& error);
+/// Says of each medium that is missing where it was looked for.
+Expected<Project> openProject(const std::string& path);
+std::string jsonText(const nlohmann::json& value);
 
 int runConvert(const ConvertOptions& options);
 int runBeats(const ProbeOptions& options);

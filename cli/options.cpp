@@ -46,6 +46,9 @@ int runUnguarded(int argc, char** argv) {
     auto* checkCommand = app.add_subcommand("check", "Report what breaks the movement at the project's cuts");
     checkCommand->add_option("PROJECT", check.project, "The project file")->required();
     checkCommand->add_flag("--json", check.json, "As one JSON object");
+    checkCommand->add_option("--fix", check.fix, "Mend it first: 'safe' for what keeps all that was made but the fault")
+        ->check(CLI::IsMember({"safe"}));
+    checkCommand->add_option("--out", check.out, "The project file to write the mended project to");
 
     MakeOptions make;
     auto* makeCommand = app.add_subcommand("make", "Write a project from clips, with the same moves at every cut");
@@ -83,6 +86,17 @@ int runUnguarded(int argc, char** argv) {
                                "Frames per second of an edit list, which says nothing of it; 25 where not given");
     convertCommand->add_flag("--force", convert.force, forced);
 
+    checkCommand->add_flag("--force", check.force, forced);
+
+    ChainCommand chain;
+    auto* chainCommand =
+        app.add_subcommand("chain", "Give the cuts of a reel moves that carry on from one to the next");
+    chainCommand->add_option("PROJECT", chain.project, "The project file")->required();
+    chainCommand->add_option("--out", chain.out, "The project file to write")->required();
+    chainCommand->add_option("--seed", chain.seed, "Another number, another plan");
+    chainCommand->add_flag("--all", chain.all, "Also for cuts that have moves");
+    chainCommand->add_flag("--force", chain.force, forced);
+
     ProbeOptions beats;
     auto* beatsCommand = app.add_subcommand("beats", "Find the tempo and the beats of a piece of music");
     beatsCommand->add_option("FILE", beats.file, "The sound file")->required();
@@ -101,6 +115,7 @@ int runUnguarded(int argc, char** argv) {
     if (*renderCommand) return runRender(render);
     if (*probeCommand) return runProbe(probe);
     if (*checkCommand) return runCheck(check);
+    if (*chainCommand) return runChain(chain);
     if (*convertCommand) return runConvert(convert);
     if (*beatsCommand) return runBeats(beats);
     if (*cutsCommand) return runCuts(cuts);

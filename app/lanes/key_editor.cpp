@@ -11,12 +11,25 @@
 
 namespace virga {
 
-void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame) {
+namespace {
+
+// A channel's or a parameter's.
+template <typename Info> void setUp(NumberField* field, const Info& info, Size frame) {
     Units units;
     for (const auto& [name, worth] : typedUnits(info.quantity, frame)) units.emplace_back(name, worth);
     field->setUnits(std::move(units));
     field->setRange(info.lowest, info.highest);
     field->setUnit(textOf(info.unit), info.decimals, info.step);
+}
+
+} // namespace
+
+void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame) {
+    setUp(field, info, frame);
+}
+
+void setUpParameterField(NumberField* field, const ParameterInfo& info, Size frame) {
+    setUp(field, info, frame);
 }
 
 KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size frame, int count, QWidget* parent)

@@ -8,8 +8,9 @@ namespace virga {
 
 class NumberField;
 
-/// The units that a channel's number fields understand, for a frame of that size.
+/// The units that a channel's and a parameter's number fields understand, for a frame of that size.
 void setUpChannelField(NumberField* field, const ChannelInfo& info, Size frame);
+void setUpParameterField(NumberField* field, const ParameterInfo& info, Size frame);
 
 class KeyEditor : public QFrame {
     Q_OBJECT

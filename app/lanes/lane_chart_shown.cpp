@@ -42,6 +42,8 @@ void LaneChart::fitAxes() {
     if (m_context->document()->isDragging()) return;
     const LaneLook look = m_context->look(m_move, m_channel);
     m_axes.values = ValueScale::fitting(channel(), info(), spaceOf(moveShown(), m_channel), 20, height() - 10);
+    if (moveInfo(moveShown().kind).pattern) // swings to both sides
+        m_axes.values.low = std::min(m_axes.values.low, -m_axes.values.high);
     if (look.held) m_axes.values.low = look.held->low, m_axes.values.high = look.held->high;
     m_axes.speeds = SpeedScale::fitting(channel(), height() - 1, 0.42 * (height() - 20));
 }
@@ -54,6 +56,12 @@ void LaneChart::refresh() {
     now.size = size();
     now.channel = channel();
     now.info = &info();
+    now.kind = &moveInfo(moveShown().kind);
+    if (now.kind->pattern) {
+        now.parameters = moveShown().parameters;
+        now.clock = moveShown().clock;
+        now.framesPerSecond = project->settings.rate.toDouble();
+    }
     now.on = isOn(*m_context->stack(), moveShown());
     now.drift = isDrift();
     now.joint = isJoint();

@@ -244,6 +244,26 @@ void paintCurve(QPainter& p, const LanePicture& lane, Side side) {
     }
 }
 
+// What goes by its own clock, thin, beside its amount.
+void paintPattern(QPainter& p, const LanePicture& lane, Side side) {
+    const Curve& curve = lane.channel.side(side);
+    if (!lane.kind || !lane.kind->pattern || curve.isEmpty()) return;
+    const FrameScale& frames = lane.axes.of(side);
+    const auto [from, to] = shownOf(lane, side);
+    MoveValues values;
+    values.parameters = lane.parameters;
+    QPolygonF line;
+    for (double x = std::max(0.0, from); x <= std::min(double(lane.size.width()), to); x += 1.5) {
+        const double t = frames.frameAt(x);
+        values.channels[0] = evaluate(curve, t);
+        values.seconds = (t + lane.clock) / lane.framesPerSecond;
+        line << QPointF(x, lane.axes.values.yOf(lane.kind->pattern(values)));
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(faded(sideColour(lane, side), 0.75f), 1));
+    p.drawPolyline(line);
+}
+
 // A small text on a dark ground, kept inside the lane.
 void paintChip(QPainter& p, const LanePicture& lane, QPointF tip, const QString& text, const QColor& colour) {
     p.setFont(numberFont(10));
@@ -431,6 +451,7 @@ void paintLaneContent(QPainter& p, const LanePicture& lane) {
     if (!lane.folded) {
         paintGhosts(p, lane);
         for (const Side side : bothSides) paintSpeed(p, lane, side);
+        for (const Side side : bothSides) paintPattern(p, lane, side);
         for (const Side side : bothSides) paintCurve(p, lane, side);
     }
     p.setOpacity(1);

@@ -25,6 +25,9 @@ struct LanePicture {
     QSize size;
     Channel channel;
     const ChannelInfo* info = nullptr;
+    const MoveInfo* kind = nullptr;
+    std::vector<double> parameters; // with the clock and the rate: for what goes by its own clock
+    double clock = 0, framesPerSecond = 25;
     bool on = true;     // muted lanes are dimmed
     bool drift = false; // one side, that is neither outgoing nor incoming
     bool joint = true;  // both sides meet at 0: a cut

@@ -9,6 +9,7 @@
 #include <QToolButton>
 
 #include "app/commands/cut_commands.h"
+#include "app/lanes/key_editor.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
@@ -91,8 +92,7 @@ QWidget* ParameterPanel::build(const ParameterInfo& info, int parameter) {
         break;
     }
     row.field = new NumberField(this);
-    row.field->setRange(info.lowest, info.highest);
-    row.field->setUnit(textOf(info.unit), info.decimals, info.step);
+    setUpParameterField(row.field, info, m_context->document()->project()->settings.size);
     connect(row.field, &NumberField::edited, this, [this, parameter](double value) { enter(parameter, value); });
     return row.field;
 }

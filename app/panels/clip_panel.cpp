@@ -12,7 +12,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/detect/find_bars.h"
-#include "core/flow/carry_on.h"
+#include "core/flow/edge_fixes.h"
 
 namespace virga {
 namespace {

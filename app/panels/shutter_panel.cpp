@@ -8,7 +8,7 @@
 #include "app/commands/reel_commands.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
-#include "core/flow/carry_on.h"
+#include "core/flow/edge_fixes.h"
 
 namespace virga {
 

@@ -4,10 +4,9 @@
 #include <cmath>
 #include <fmt/format.h>
 
+#include "core/curve/backwards.h"
 #include "core/curve/curve_edit.h"
 #include "core/curve/matching.h"
-#include "core/flow/frame_facts.h"
-#include "core/geom/coverage.h"
 #include "core/plan/cut_match.h"
 
 namespace virga {
@@ -108,73 +107,79 @@ Expected<Project> withAllMatched(const Project& project, int cut, bool keepValue
     return matched;
 }
 
-bool leavesBarsIn(const Project& project, const Clip& clip) {
-    const Media* media = findMedia(project, clip.mediaId);
-    if (!media || !media->bars) return false;
-    const Crop &bars = *media->bars, &crop = clip.crop;
-    const auto left = [](double bar, double cut) { return bar > cut + 0.003; }; // a third of a per cent is no bar
-    return left(bars.left, crop.left) || left(bars.top, crop.top) || left(bars.right, crop.right) ||
-           left(bars.bottom, crop.bottom);
+namespace {
+
+tl::unexpected<Error> nothingMoves(std::string where) {
+    return fail(ErrorCode::BadInput, "nothing moves on the " + where + " side", {}, "give it two keys");
 }
 
-Project withBarsCropped(const Project& project, const std::string& mediaId) {
-    Project out = project;
-    const Media* media = findMedia(project, mediaId);
-    if (!media || !media->bars) return out;
-    const auto change = [&, bars = *media->bars](Clip& clip) {
-        if (clip.mediaId != mediaId) return;
-        clip.crop = {std::max(clip.crop.left, bars.left), std::max(clip.crop.top, bars.top),
-                     std::max(clip.crop.right, bars.right), std::max(clip.crop.bottom, bars.bottom)};
-    };
-    for (Clip& clip : out.reel) change(clip);
-    for (Overlay& overlay : out.overlays) change(overlay.clip);
-    return out;
+// How long a side is: as its own keys, or as a new one would be.
+double lengthOf(const Project& project, int cut, const Curve& curve, Side side) {
+    const double there = curve.keys.size() < 2    ? 0
+                         : side == Side::Outgoing ? -curve.keys.front().time
+                                                  : curve.keys.back().time;
+    return there > 0.5 ? there : usualFrames(project, cut, side);
 }
 
-Project withEdgesAt(const Project& project, int cut, EdgeFill edges) {
-    Project out = project;
-    if (cut < 0 || cut >= cutCount(project)) return out;
-    for (const int i : {cut, cut + 1}) out.reel[std::size_t(i)].edges = edges;
-    return out;
+// The incoming side of one channel as the mirror image of the outgoing one, or the other way round.
+Expected<Curve> mirroredSide(const Project& project, int cut, const Move& move, int channel, Side side) {
+    const Channel& both = move.channels[std::size_t(channel)];
+    const ChannelInfo& info = moveInfo(move.kind).channels[std::size_t(channel)];
+    if (side == Side::Incoming) {
+        const Curve& now = both.incoming;
+        const double rest = now.isEmpty() ? info.neutral : now.keys.back().value;
+        return mirroredProfile(both.outgoing, lengthOf(project, cut, now, side), rest, move.ends());
+    }
+    const Curve& now = both.outgoing;
+    const double rest = now.isEmpty() ? info.neutral : now.keys.front().value;
+    const auto mirrored =
+        mirroredProfile(backwards(both.incoming, -0.5), lengthOf(project, cut, now, side), rest, move.ends());
+    if (!mirrored) return tl::unexpected(mirrored.error());
+    return backwards(*mirrored, -0.5);
 }
 
-Project withLastKeysPastCut(const Project& project, int cut) {
-    Project out = project;
-    if (cut < 0 || cut >= cutCount(project)) return out;
-    for (Move& move : out.reel[std::size_t(cut) + 1].transition.moves)
-        for (Channel& channel : move.channels) {
-            Curve& curve = channel.outgoing;
-            if (curve.keys.size() >= 2 && curve.keys.back().time < 0 && curve.keys.back().time > -2 &&
-                (move.holds || curve.keys.back().time < -1))
-                curve = withKeyMoved(curve, int(curve.keys.size()) - 1, 0, curve.keys.back().value);
+Expected<Project> withSideMirrored(const Project& project, int cut, Side side) {
+    if (cut < 0 || cut >= cutCount(project)) return project;
+    const Stack& moves = transitionAt(project, cut).moves;
+    const Side from = side == Side::Incoming ? Side::Outgoing : Side::Incoming;
+    std::vector<std::pair<CurveAddress, Curve>> changed;
+    for (int m = 0; m < int(moves.size()); ++m) {
+        const Move& move = moves[std::size_t(m)];
+        if (!isOn(moves, move) || moveInfo(move.kind).role != MoveRole::Movement || moveInfo(move.kind).pattern)
+            continue;
+        for (int c = 0; c < int(move.channels.size()); ++c) {
+            if (move.channels[std::size_t(c)].side(from).keys.size() < 2) continue;
+            const auto mirrored = mirroredSide(project, cut, move, c, side);
+            if (!mirrored) return tl::unexpected(mirrored.error());
+            const ChannelInfo& info = moveInfo(move.kind).channels[std::size_t(c)];
+            for (const Key& key : mirrored->keys)
+                if (key.value < info.lowest || key.value > info.highest)
+                    return fail(ErrorCode::BadInput,
+                                fmt::format("{} would have to reach {}", info.label, spokenValue(key.value, info)), {},
+                                "make that side shorter");
+            changed.push_back({CurveAddress{cut, m, c, side}, *mirrored});
         }
-    return out;
+    }
+    if (changed.empty()) return nothingMoves(from == Side::Outgoing ? "outgoing" : "incoming");
+    return withCurves(project, changed);
 }
 
-std::optional<double> zoomThatCovers(const Project& project, int cut) {
-    const FrameSpan span = movingSpan(project, cut);
-    const std::int64_t at = cutFrame(project, cut);
-    const Size size = project.settings.size;
-    double most = 1;
-    for (auto n = at + span.first; n <= at + span.last; ++n)
-        for (const LayerPlan& layer : planFrame(project, n).layers)
-            for (const double part : {0.0, 0.5, 1.0}) {
-                if (layer.source.isEmpty() || layer.clip != clipAt(project, n)) continue;
-                const auto k = coveringScale(mapAt(layer, layer.shutter.at(part), size), layer.source, size,
-                                             {size.width / 2.0, size.height / 2.0});
-                if (!k) return std::nullopt;
-                most = std::max(most, *k);
-            }
-    return most;
+} // namespace
+
+Expected<Project> withProfileMirrored(const Project& project, int cut, int move, int channel) {
+    const CurveAddress in{cut, move, channel, Side::Incoming};
+    if (!hasCurve(project, in)) return project;
+    const auto mirrored = mirroredSide(project, cut, moveAt(project, in), channel, Side::Incoming);
+    if (!mirrored) return tl::unexpected(mirrored.error());
+    return withCurve(project, in, *mirrored);
 }
 
-Project withCoveringZoom(const Project& project, int cut, double factor) {
-    Project out = withMoveAdded(project, cut, MoveKind::Zoom);
-    if (out == project) return out;
-    Move& move = out.reel[std::size_t(cut) + 1].transition.moves.back();
-    const double rounded = std::ceil(factor * 100 - 1e-6) / 100;
-    for (const Side side : {Side::Outgoing, Side::Incoming}) move.channels[0].side(side).keys = {Key{0, rounded}};
-    return out;
+Expected<Project> withAllMirrored(const Project& project, int cut) {
+    return withSideMirrored(project, cut, Side::Incoming);
+}
+
+Expected<Project> withDepartureMade(const Project& project, int cut) {
+    return withSideMirrored(project, cut, Side::Outgoing);
 }
 
 } // namespace virga

@@ -18,22 +18,12 @@ Expected<Project> withSpeedMatched(const Project& project, int cut, int move, in
 /// BadInput with what is missing or which channel cannot.
 Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues);
 
-/// Whether black bars that were found burnt into a clip's shot are left in by its crop.
-bool leavesBarsIn(const Project& project, const Clip& clip);
-/// Every clip of the medium, on the reel and above it, cropped at least by the bars found in it.
-Project withBarsCropped(const Project& project, const std::string& mediaId);
-
-/// Both clips at the cut given an edge fill of their own.
-Project withEdgesAt(const Project& project, int cut, EdgeFill edges);
-
-/// The last outgoing key of each channel that ends before the last frame (or, where its move holds at its ends, on it)
-/// put on frame 0, past the last one shown.
-Project withLastKeysPastCut(const Project& project, int cut);
-
-/// The least zoom, about the middle and over everything else, with which no frame of the cut's moves is left uncovered;
-/// empty where none up to 64 does.
-std::optional<double> zoomThatCovers(const Project& project, int cut);
-/// A constant zoom of that factor put on top of the stack, on both sides.
-Project withCoveringZoom(const Project& project, int cut, double factor);
+/// The incoming side of one channel with the outgoing side's speeds in reverse order (mirroredProfile); as long as it
+/// is, or as a new one would be. Errors: BadInput where the outgoing side stands still.
+Expected<Project> withProfileMirrored(const Project& project, int cut, int move, int channel);
+/// The same of every channel that moves the picture. Errors: also where a value would leave its channel's range.
+Expected<Project> withAllMirrored(const Project& project, int cut);
+/// The other way round: outgoing sides that mirror the incoming ones. Errors: likewise.
+Expected<Project> withDepartureMade(const Project& project, int cut);
 
 } // namespace virga

@@ -1,345 +1,247 @@
 #include "core/flow/flow.h"
 
 #include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
+#include <unordered_map>
 
-#include "core/curve/curve.h"
-#include "core/edit/reel_edits.h"
-#include "core/flow/carry_on.h"
-#include "core/flow/frame_facts.h"
-#include "core/plan/cut_match.h"
+#include "core/base/parallel.h"
+#include "core/flow/checks.h"
 
 namespace virga {
+
+std::optional<int> indexOf(const Project& project, const FlowPlace& place) {
+    for (int i = 0; i < int(project.reel.size()); ++i)
+        if (project.reel[std::size_t(i)].id == place.id) {
+            if (place.kind == FlowPlace::Clip) return i;
+            if (i > 0) return i - 1;
+            return std::nullopt;
+        }
+    return std::nullopt;
+}
+
+std::int64_t originOf(const Project& project, const FlowPlace& place) {
+    const auto index = indexOf(project, place);
+    if (!index) return 0;
+    return clipStart(project, place.kind == FlowPlace::Cut ? *index + 1 : *index);
+}
+
+std::string kindOf(const Finding& finding) {
+    return finding.name.substr(0, finding.name.find(':'));
+}
+
+bool isIgnored(const Finding& finding, const Project& project, const std::vector<std::string>& here) {
+    const auto& all = project.settings.ignored;
+    return std::find(here.begin(), here.end(), finding.name) != here.end() ||
+           std::find(all.begin(), all.end(), kindOf(finding)) != all.end();
+}
+
+Fix fixOf(std::string label, const FlowPlace& place, std::function<Expected<Project>(const Project&, int)> edit,
+          bool safe) {
+    return {std::move(label),
+            [place, edit = std::move(edit)](const Project& project) -> Expected<Project> {
+                const auto index = indexOf(project, place);
+                if (!index)
+                    return fail(ErrorCode::BadInput,
+                                place.kind == FlowPlace::Cut ? "this cut is gone from the reel"
+                                                             : "this clip is gone from the reel",
+                                {}, "nothing was changed");
+                return edit(project, *index);
+            },
+            safe};
+}
+
 namespace {
 
-std::string travelText(const Curve& curve, const ChannelInfo& info) {
-    if (curve.isEmpty()) return "stands still";
-    return fmt::format("{} → {}", spokenValue(curve.keys.front().value, info),
-                       spokenValue(curve.keys.back().value, info));
+bool isGraver(const Finding& a, const Finding& b) {
+    return a.severity != b.severity ? a.severity < b.severity : a.weight > b.weight;
 }
 
-// How fast one channel alone moves the screen over a frame of a side.
-double screenSpeed(const Move& move, int channel, Side side, double frame, Size size) {
-    Move alone = move;
-    for (int c = 0; c < int(alone.channels.size()); ++c)
-        if (c != channel) alone.channels[std::size_t(c)] = {};
-    alone.solo = false;
-    LayerPlan layer;
-    layer.stacks = {{{alone}, side, 0, {}, 25}};
-    return seenSpeed(layer, frame, size);
+void tidy(std::vector<Finding>& findings, const Project& project, const std::vector<std::string>& ignored) {
+    std::erase_if(findings, [&](const Finding& f) { return isIgnored(f, project, ignored); });
+    std::stable_sort(findings.begin(), findings.end(), isGraver);
 }
 
-// What all cuts of a reel share.
-struct ReelFacts {
-    ReelIndex index;
-    std::vector<SpareShortage> shortages;
-    explicit ReelFacts(const Project& project) : index(reelIndex(project)), shortages(spareShortages(project)) {}
-};
+CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const ClipFacts& out, const ClipFacts& in) {
+    CutContext context(project, index, cut, out, in);
+    CutFlow flow;
+    flow.speedOut = context.velocities.speedOut;
+    flow.speedIn = context.velocities.speedIn;
+    if (context.moves()) {
+        checkDirections(context, flow);
+        checkSpeed(context, flow);
+        checkTrips(context, flow);
+        checkEndKeys(context, flow);
+        checkReached(context, flow);
+        checkOvershoot(context, flow);
+        checkOutside(context, flow);
+        checkHitch(context, flow);
+        checkEdges(context, flow);
+        checkStrobing(context, flow);
+        checkBars(context, flow);
+    }
+    checkLeftOver(context, flow);
+    checkSpare(context, flow);
+    checkStack(context, flow);
+    tidy(flow.findings, project, context.transition.ignored);
+    return flow;
+}
 
-class CutCheck {
+ClipFlow checkClip(const Project& project, const ReelIndex& index, int clip) {
+    ClipFlow flow;
+    flow.facts = ClipFacts(project, index, clip);
+    checkMagnified(project, index, clip, flow);
+    checkDrift(project, clip, flow);
+    checkSource(project, clip, flow);
+    tidy(flow.findings, project, project.reel[std::size_t(clip)].ignored);
+    return flow;
+}
+
+// What was found before, and where.
+class Before {
 public:
-    CutCheck(const Project& project, const ReelFacts& facts, int cut, const FlowLimits& limits)
-        : m_project(project), m_index(facts.index), m_shortages(facts.shortages), m_cut(cut), m_limits(limits),
-          m_transition(transitionAt(project, cut)), m_size(project.settings.size) {}
+    Before(const ReelFlow& flow, const Project& now, const ReelIndex& index)
+        : m_flow(flow), m_now(now), m_index(index) {
+        if (!flow.project) return;
+        const Project& then = *flow.project;
+        if (!(then.settings == now.settings) || !(then.media == now.media)) return;
+        const auto moves = [](const Adjustment& a) {
+            return std::any_of(a.moves.begin(), a.moves.end(),
+                               [](const Move& m) { return moveInfo(m.kind).role == MoveRole::Movement; });
+        };
+        m_movesAbove = std::any_of(now.adjustments.begin(), now.adjustments.end(), moves) ||
+                       std::any_of(then.adjustments.begin(), then.adjustments.end(), moves);
+        if (m_movesAbove && !(then.adjustments == now.adjustments)) return;
+        m_then = &then;
+        m_starts = clipStarts(then);
+        for (int i = 0; i < int(then.reel.size()); ++i) m_places.emplace(then.reel[std::size_t(i)].id, i);
+    }
 
-    CutFlow run() {
-        m_velocities = velocitiesAtCut(m_project, m_index, m_cut);
-        m_flow.speedOut = m_velocities.speedOut;
-        m_flow.speedIn = m_velocities.speedIn;
-        const bool moves = std::any_of(m_transition.moves.begin(), m_transition.moves.end(), [](const Move& m) {
-            return movesOn(m, Side::Outgoing) || movesOn(m, Side::Incoming);
-        });
-        if (moves) {
-            checkDirections();
-            checkSpeed();
-            checkLastKey();
-            checkEdges();
-            checkBars();
+    // The number that a clip had, where it and `around` clips on each side are as they were; else -1.
+    int placeOf(int clip, int around) const {
+        if (!m_then) return -1;
+        const int was = wasAt(clip);
+        if (was < 0) return -1;
+        if (m_movesAbove && m_starts[std::size_t(was)] != m_index.starts[std::size_t(clip)]) return -1;
+        for (int k = -around; k <= around; ++k) {
+            const int a = was + k, b = clip + k;
+            const bool in = a >= 0 && a < int(m_then->reel.size()), inNow = b >= 0 && b < int(m_now.reel.size());
+            if (in != inNow) return -1;
+            if (in && !isSame(a, b)) return -1;
         }
-        checkSpare();
-        checkSolo();
-        for (const Move& move : m_transition.moves)
-            if (move.kind == MoveKind::Unknown)
-                add({"unknown-move:" + move.id,
-                     Severity::WorthALook,
-                     m_cut,
-                     0,
-                     fmt::format("A move of the kind \"{}\" is not shown", move.kindName),
-                     "This version does not know it. It stays in the file untouched.",
-                     {}});
-        std::stable_sort(m_flow.findings.begin(), m_flow.findings.end(),
-                         [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
-        return std::move(m_flow);
+        return was;
     }
 
 private:
-    void add(Finding finding) {
-        const auto& ignored = m_transition.ignored;
-        if (std::find(ignored.begin(), ignored.end(), finding.name) == ignored.end())
-            m_flow.findings.push_back(std::move(finding));
+    int wasAt(int clip) const {
+        const std::string& id = m_now.reel[std::size_t(clip)].id;
+        if (clip < int(m_then->reel.size()) && m_then->reel[std::size_t(clip)].id == id) return clip;
+        const auto found = m_places.find(id);
+        return found == m_places.end() ? -1 : found->second;
     }
-
-    void checkDirections() {
-        const int cut = m_cut;
-        for (int m = 0; m < int(m_transition.moves.size()); ++m) {
-            const Move& move = m_transition.moves[std::size_t(m)];
-            const auto& channels = moveInfo(move.kind).channels;
-            if (!isOn(m_transition.moves, move) || moveInfo(move.kind).role != MoveRole::Movement) continue;
-            for (int c = 0; c < int(channels.size()); ++c) {
-                const auto& info = channels[std::size_t(c)];
-                const Channel& channel = move.channels[std::size_t(c)];
-                const double out = changeOver(channel.outgoing, -1, move.ends()),
-                             in = changeOver(channel.incoming, 0, move.ends());
-                if (screenSpeed(move, c, Side::Outgoing, -1, m_size) < m_limits.still ||
-                    screenSpeed(move, c, Side::Incoming, 0, m_size) < m_limits.still)
-                    continue;
-                if ((out > 0) == (in > 0)) {
-                    m_flow.fine.push_back(fmt::format("{} carries on in one direction", info.label));
-                    continue;
-                }
-                m_turnsBack = true;
-                add({fmt::format("turns-back:{}", info.label),
-                     Severity::Breaks,
-                     cut,
-                     0,
-                     fmt::format("{} turns back at the cut", info.label),
-                     fmt::format("Outgoing {} {}, incoming {} {}.", out > 0 ? info.rising : info.falling,
-                                 travelText(channel.outgoing, info), in > 0 ? info.rising : info.falling,
-                                 travelText(channel.incoming, info)),
-                     {{"Turn it round", [cut, m, c](const Project& p) -> Expected<Project> {
-                           return withIncomingTurned(p, cut, m, c);
-                       }}}});
-            }
-        }
+    bool isSame(int was, int is) const {
+        // Asked for every neighbour: the answers are kept.
+        if (m_same.empty()) m_same.assign(m_now.reel.size(), {-1, false});
+        auto& [asked, answer] = m_same[std::size_t(is)];
+        if (asked != was) asked = was, answer = m_then->reel[std::size_t(was)] == m_now.reel[std::size_t(is)];
+        return answer;
     }
-
-    void checkSpeed() {
-        const double out = m_flow.speedOut, in = m_flow.speedIn;
-        const double fast = std::max(out, in), slow = std::min(out, in);
-        if (fast < m_limits.still) return;
-        const int cut = m_cut;
-        const Fix byCurve{"Match speed", [cut](const Project& p) { return withAllMatched(p, cut, true); }};
-        const Fix byValue{"By start value", [cut](const Project& p) { return withAllMatched(p, cut, false); }};
-        // A shot that slides over another, or away from it, is an entrance: nothing has to carry on.
-        const bool overlapping = !m_transition.overlap.isEmpty();
-        if (slow < m_limits.still && overlapping && (in > out) == (m_transition.top == Side::Incoming)) return;
-        if (slow < m_limits.still) {
-            const bool stops = out > in;
-            add({"speed-step", Severity::Breaks, cut, stops ? 0 : -1,
-                 stops ? "The movement stops dead at the cut" : "The movement starts from nothing at the cut",
-                 fmt::format("Outgoing leaves at {:.0f} % of the width per frame, incoming starts at {:.0f} %.", out,
-                             in),
-                 stops ? std::vector<Fix>{{"Carry it on", byValue.apply}} : std::vector<Fix>{}});
-            return;
-        }
-        if (fast / slow <= m_limits.step) {
-            if (const double step = m_velocities.difference; !m_turnsBack && step > 0.35 * fast) {
-                add({"direction-step",
-                     Severity::Breaks,
-                     cut,
-                     0,
-                     "The movement changes direction at the cut",
-                     fmt::format("Both sides go at {:.0f} % of the width per frame, but {:.0f} % apart: what moves one "
-                                 "way before the cut moves another way after it.",
-                                 fast, step),
-                     {byCurve, byValue}});
-                return;
-            }
-            m_flow.fine.push_back(
-                fmt::format("Speed is steady through the cut: {:.0f} % into {:.0f} % of the width per frame", out, in));
-            return;
-        }
-        const std::string ratio =
-            out > in ? fmt::format("{:.1f} to 1", out / in) : fmt::format("1 to {:.1f}", in / out);
-        std::vector<Fix> fixes;
-        if (!m_turnsBack) fixes = {byCurve, byValue};
-        add({"speed-step", fast / slow > m_limits.graveStep ? Severity::Breaks : Severity::WorthALook, cut,
-             out > in ? 0 : -1, fmt::format("Speed {} at the cut, {}", out > in ? "drops" : "jumps", ratio),
-             fmt::format("Outgoing leaves at {:.0f} % of the width per frame, incoming starts at {:.0f} %: a hitch "
-                         "between −1 and 0.",
-                         out, in),
-             fixes});
-    }
-
-    // A frame whose own time lies beyond the last key holds, and so does one whose move holds at its ends.
-    void checkLastKey() {
-        bool early = false, held = false, moved = false;
-        for (const Move& move : m_transition.moves)
-            for (const Channel& channel : move.channels) {
-                if (!isOn(m_transition.moves, move) || channel.outgoing.keys.size() < 2) continue;
-                if (moveInfo(move.kind).role != MoveRole::Movement) continue;
-                moved = true;
-                const double last = channel.outgoing.keys.back().time;
-                early = early || (last < -1 - 1e-6 && last > -2);
-                held = held || (move.holds && std::abs(last + 1) < 1e-6);
-            }
-        const int cut = m_cut;
-        if (early || held)
-            add({"last-key-early",
-                 Severity::WorthALook,
-                 cut,
-                 -1,
-                 held ? "The last frame before the cut has half its blur" : "The last frame before the cut has no blur",
-                 held ? "The last key sits on it and its move holds at its ends. A key one frame later, past the cut, "
-                        "keeps "
-                        "it moving."
-                      : "The last key lies before it, so nothing moves while its shutter is open. A key past the cut "
-                        "keeps "
-                        "it moving.",
-                 {{"Put the key past the cut",
-                   [cut](const Project& p) -> Expected<Project> { return withLastKeysPastCut(p, cut); }}}});
-        else if (moved && m_flow.speedOut >= m_limits.still)
-            m_flow.fine.push_back("The last frame before the cut has its blur");
-    }
-
-    void checkEdges() {
-        const FrameSpan span = movingSpan(m_project, m_cut);
-        const std::int64_t at = m_index.starts[std::size_t(m_cut) + 1];
-        FrameFacts worstBare, worstCopies;
-        int bare = 0, copies = 0, copiesWhileSlow = 0;
-        for (auto n = at + span.first; n <= at + span.last; ++n) {
-            const FrameFacts f = factsOf(m_project, m_index, n, at);
-            if (f.uncovered <= 0) continue;
-            if (f.bare > 0) {
-                ++bare;
-                if (f.bare > worstBare.bare) worstBare = f;
-            } else if (f.edges != EdgeFill::Empty && f.uncovered >= m_limits.copies) {
-                ++copies;
-                if (f.speed < m_limits.copySpeed) ++copiesWhileSlow;
-                if (f.uncovered > worstCopies.uncovered) worstCopies = f;
-            }
-        }
-        const int cut = m_cut;
-        const auto cover = [&]() -> std::vector<Fix> {
-            const auto factor = zoomThatCovers(m_project, cut);
-            if (!factor || *factor > 4) return {};
-            return {
-                {fmt::format("Cover with zoom {:.2f}", std::ceil(*factor * 100 - 1e-6) / 100),
-                 [cut, k = *factor](const Project& p) -> Expected<Project> { return withCoveringZoom(p, cut, k); }}};
-        };
-        if (bare > 0) {
-            std::vector<Fix> fixes;
-            if (worstBare.edges == EdgeFill::Empty)
-                fixes.push_back({"Mirror the edges", [cut](const Project& p) -> Expected<Project> {
-                                     Project next = withEdgesAt(p, cut, EdgeFill::Mirror);
-                                     next.settings.copies = 0;
-                                     return next;
-                                 }});
-            else // there are copies, but too few
-                fixes.push_back({"Lift the limit on copies", [](const Project& p) -> Expected<Project> {
-                                     Project next = p;
-                                     next.settings.copies = 0;
-                                     return next;
-                                 }});
-            for (Fix& fix : cover()) fixes.push_back(std::move(fix));
-            add({"bare-edge", Severity::Breaks, cut, worstBare.frame,
-                 fmt::format("A bare edge shows for {} frame{}", bare, bare == 1 ? "" : "s"),
-                 fmt::format("Most on frame {:+}: {:.1f} % of the picture is empty.", worstBare.frame,
-                             100 * worstBare.bare),
-                 fixes});
-        } else {
-            m_flow.fine.push_back("No bare edge");
-        }
-        // Copies that fly past are what the fill is for; those that stay, or are seen slowly, look like a kaleidoscope.
-        if (copiesWhileSlow > m_limits.copyFrames)
-            add({"copies", Severity::WorthALook, cut, worstCopies.frame,
-                 fmt::format("Copies fill {:.0f} % of frame {:+}", 100 * worstCopies.uncovered, worstCopies.frame),
-                 fmt::format("The edge fill shows for {} frames, {} of them slow enough to be noticed: a longer or "
-                             "larger move hides it.",
-                             copies, copiesWhileSlow),
-                 cover()});
-    }
-
-    void checkSolo() {
-        if (!hasSolo(m_transition.moves)) return;
-        std::string names;
-        int silent = 0;
-        for (const Move& move : m_transition.moves) {
-            if (move.solo) names += (names.empty() ? "" : ", ") + std::string(moveInfo(move.kind).label);
-            silent += !move.solo && move.enabled;
-        }
-        if (silent == 0) return;
-        const int cut = m_cut;
-        add({"solo",
-             Severity::WorthALook,
-             cut,
-             0,
-             fmt::format("Only {} is on: soloed", names),
-             fmt::format("{} other move{} of this cut {} neither seen nor exported.", silent, silent == 1 ? "" : "s",
-                         silent == 1 ? "is" : "are"),
-             {{"End solo", [cut](const Project& p) -> Expected<Project> { return withoutSolo(p, cut); }}}});
-    }
-
-    void checkBars() {
-        for (const int i : {m_cut, m_cut + 1}) {
-            const Clip& clip = m_project.reel[std::size_t(i)];
-            if (!leavesBarsIn(m_project, clip)) continue;
-            const Crop& bars = *findMedia(m_project, clip.mediaId)->bars;
-            std::string where;
-            const auto name = [&](double bar, const char* side) {
-                if (bar > 0) where += fmt::format("{}{:.0f} % at the {}", where.empty() ? "" : ", ", 100 * bar, side);
-            };
-            name(bars.top, "top"), name(bars.bottom, "bottom"), name(bars.left, "left"), name(bars.right, "right");
-            const bool outgoing = i == m_cut;
-            add({outgoing ? "bars:outgoing" : "bars:incoming",
-                 Severity::WorthALook,
-                 m_cut,
-                 outgoing ? -1 : 0,
-                 fmt::format("Black bars are burnt into the {} shot", outgoing ? "outgoing" : "incoming"),
-                 fmt::format("{}. They move with the picture, and copies at its edges repeat them.", where),
-                 {{"Crop the bars",
-                   [id = clip.mediaId](const Project& p) -> Expected<Project> { return withBarsCropped(p, id); }}}});
-            if (m_project.reel[std::size_t(m_cut)].mediaId == m_project.reel[std::size_t(m_cut) + 1].mediaId) break;
-        }
-    }
-
-    void checkSpare() {
-        for (const SpareShortage& s : m_shortages) {
-            if (s.cut != m_cut) continue;
-            const bool out = s.side == Side::Outgoing;
-            const int cut = m_cut;
-            add({out ? "spare-after" : "spare-before",
-                 Severity::Breaks,
-                 m_cut,
-                 out ? s.there : -s.there - 1,
-                 fmt::format("The {} shot runs out in the overlap", out ? "outgoing" : "incoming"),
-                 fmt::format("It needs {} spare frame{} {} the cut and has {}; the rest stands still.", s.wanted,
-                             s.wanted == 1 ? "" : "s", out ? "after" : "before", s.there),
-                 {{"Shorten the overlap", [cut, s, out](const Project& p) -> Expected<Project> {
-                       Overlap overlap = transitionAt(p, cut).overlap;
-                       (out ? overlap.after : overlap.before) = s.there;
-                       return withOverlap(p, cut, overlap, transitionAt(p, cut).top);
-                   }}}});
-        }
-    }
-
-    const Project& m_project;
+    const ReelFlow& m_flow;
+    const Project& m_now;
     const ReelIndex& m_index;
-    const std::vector<SpareShortage>& m_shortages;
-    int m_cut;
-    FlowLimits m_limits;
-    const Transition& m_transition;
-    Size m_size;
-    CutVelocities m_velocities;
-    CutFlow m_flow;
-    bool m_turnsBack = false;
+    const Project* m_then = nullptr;
+    std::vector<std::int64_t> m_starts;
+    std::unordered_map<std::string, int> m_places;
+    mutable std::vector<std::pair<int, bool>> m_same;
+    bool m_movesAbove = false;
 };
+
+// Own findings, and those that depend on the reel with them; the own ones shared where there are no others.
+template <typename Flow>
+std::shared_ptr<const Flow> joined(const std::shared_ptr<const Flow>& own, std::vector<Finding> others,
+                                   const Project& project, const std::vector<std::string>& ignored) {
+    tidy(others, project, ignored);
+    if (others.empty()) return own;
+    auto both = std::make_shared<Flow>(*own);
+    for (Finding& f : others) both->findings.push_back(std::move(f));
+    std::stable_sort(both->findings.begin(), both->findings.end(), isGraver);
+    return both;
+}
 
 } // namespace
 
-CutFlow flowAtCut(const Project& project, int cut, const FlowLimits& limits) {
-    if (cut < 0 || cut >= cutCount(project)) return {};
-    const ReelFacts facts(project);
-    return CutCheck(project, facts, cut, limits).run();
+std::vector<const Finding*> ReelFlow::all() const {
+    std::vector<const Finding*> found;
+    for (std::size_t i = 0; i < clips.size(); ++i) {
+        if (i > 0 && i - 1 < cuts.size())
+            for (const Finding& f : cuts[i - 1]->findings) found.push_back(&f);
+        for (const Finding& f : clips[i]->findings) found.push_back(&f);
+    }
+    std::stable_sort(found.begin(), found.end(), [](const Finding* a, const Finding* b) { return isGraver(*a, *b); });
+    return found;
 }
 
-std::vector<CutFlow> flowOfReel(const Project& project, const FlowLimits& limits, const Cancel& cancel) {
-    const ReelFacts facts(project);
-    std::vector<CutFlow> flows;
-    for (int cut = 0; cut < cutCount(project) && !cancel.requested(); ++cut)
-        flows.push_back(CutCheck(project, facts, cut, limits).run());
-    return flows;
+ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& before, const Cancel& cancel) {
+    ReelFlow flow;
+    const ReelIndex index = reelIndex(*project);
+    const Before known(before, *project, index);
+    const std::size_t count = project->reel.size(), cuts = std::size_t(cutCount(*project));
+    flow.ownOfClips.resize(count);
+    flow.ownOfCuts.resize(cuts);
+    std::vector<std::size_t> clipsToDo, cutsToDo;
+    for (std::size_t i = 0; i < count; ++i) {
+        const int was = known.placeOf(int(i), 2);
+        if (was >= 0)
+            flow.ownOfClips[i] = before.ownOfClips[std::size_t(was)];
+        else
+            clipsToDo.push_back(i);
+    }
+    // A cut's findings come from two clips and all that reaches into them.
+    const auto isDone = [&](std::size_t clip) { return flow.ownOfClips[clip] != nullptr; };
+    for (std::size_t c = 0; c < cuts; ++c) {
+        const int was = isDone(c) && isDone(c + 1) ? known.placeOf(int(c) + 1, 2) : -1;
+        if (was > 0)
+            flow.ownOfCuts[c] = before.ownOfCuts[std::size_t(was) - 1];
+        else
+            cutsToDo.push_back(c);
+    }
+    inParallel(clipsToDo.size(), [&](std::size_t k) {
+        if (cancel.requested()) return;
+        flow.ownOfClips[clipsToDo[k]] = std::make_shared<const ClipFlow>(checkClip(*project, index, int(clipsToDo[k])));
+    });
+    if (cancel.requested()) return {};
+    inParallel(cutsToDo.size(), [&](std::size_t k) {
+        if (cancel.requested()) return;
+        const std::size_t c = cutsToDo[k];
+        flow.ownOfCuts[c] = std::make_shared<const CutFlow>(
+            checkCut(*project, index, int(c), flow.ownOfClips[c]->facts, flow.ownOfClips[c + 1]->facts));
+    });
+    if (cancel.requested()) return {};
+    flow.measured = int(clipsToDo.size());
+    const ReelContext reel(*project, index, flow.ownOfClips);
+    flow.clips.resize(count);
+    flow.cuts.resize(cuts);
+    for (std::size_t i = 0; i < count; ++i) {
+        std::vector<Finding> others;
+        checkStill(reel, int(i), others);
+        checkLittle(reel, int(i), others);
+        flow.clips[i] = joined(flow.ownOfClips[i], std::move(others), *project, project->reel[i].ignored);
+    }
+    for (std::size_t c = 0; c < cuts; ++c) {
+        std::vector<Finding> others;
+        checkBeat(reel, int(c), others);
+        flow.cuts[c] = joined(flow.ownOfCuts[c], std::move(others), *project, transitionAt(*project, int(c)).ignored);
+    }
+    flow.project = std::move(project);
+    return flow;
+}
+
+ReelFlow flowOfReel(const Project& project) {
+    return flowOfReel(std::make_shared<const Project>(project));
+}
+
+CutFlow flowAtCut(const Project& project, int cut) {
+    if (cut < 0 || cut >= cutCount(project)) return {};
+    const ReelIndex index = reelIndex(project);
+    return checkCut(project, index, cut, ClipFacts(project, index, cut), ClipFacts(project, index, cut + 1));
 }
 
 } // namespace virga

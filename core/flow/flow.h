@@ -1,32 +1,53 @@
 #pragma once
-// The flow check: does the movement carry on through a cut? Findings in plain words with numbers, each with fixes that
-// are edits; and what is fine. Measures plans only; reads no file. May run on any thread.
+// The flow check: does the movement carry on? Findings about cuts and clips in plain words with numbers, each with
+// fixes that are edits; and what is fine. Measures plans only; reads no file. May run on any thread. What a project
+// takes for a mistake is told by its limits (core/project/flow_limits.h). A check goes over what an edit has touched,
+// and takes the rest from the check before.
 #include <functional>
+#include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "core/base/cancel.h"
 #include "core/base/error.h"
+#include "core/flow/clip_facts.h"
 #include "core/project/project.h"
 
 namespace virga {
 
 enum class Severity { Breaks, WorthALook };
 
+/// What a finding is about: a clip, or the cut before one. Told by its id, so that it is found again, or missed, after
+/// the reel has changed.
+struct FlowPlace {
+    enum Kind { Cut, Clip } kind = Cut;
+    std::string id; // of the clip; of the one after the cut
+    bool operator==(const FlowPlace&) const = default;
+};
+/// The number of the cut or the clip; empty where it is gone.
+std::optional<int> indexOf(const Project& project, const FlowPlace& place);
+/// The reel frame from which its frames are counted. REQUIRES: it is there.
+std::int64_t originOf(const Project& project, const FlowPlace& place);
+
 struct Fix {
     std::string label;                                      // on the button
     std::function<Expected<Project>(const Project&)> apply; // an edit; its error says why it cannot be met
+    bool safe = false;                                      // keeps what the editor made but for the fault itself
 };
 
 struct Finding {
     std::string name; // stable, for "ignore here" and scripts: "turns-back:Zoom"
     Severity severity = Severity::Breaks;
-    int cut = -1;
-    std::int64_t frame = 0; // from the cut, where to look
+    FlowPlace place;
+    std::int64_t frame = 0; // counted from the place, where to look
+    double weight = 0;      // among findings of its severity: more is graver
     std::string title;      // one line
     std::string detail;     // numbers
     std::vector<Fix> fixes; // the best first
 };
+/// What a finding is one of: its name without what it is about.
+std::string kindOf(const Finding& finding);
 
 struct CutFlow {
     std::vector<Finding> findings;    // the gravest first; without the ignored ones
@@ -34,17 +55,30 @@ struct CutFlow {
     double speedOut = 0, speedIn = 0; // seen speeds of frames -1 and 0, % of the frame width per frame
 };
 
-struct FlowLimits {
-    double still = 0.02;    // % of the frame width per frame: slower is standing still
-    double step = 1.15;     // a larger ratio of the two speeds is a finding
-    double graveStep = 1.6; // a larger one breaks the illusion
-    double copies = 0.1;    // a smaller share of copies is not counted
-    double copySpeed = 2;   // % of the frame width per frame: copies that fly past faster are what the fill is for
-    int copyFrames = 2;     // copies may be seen for so many frames (common practice)
+struct ClipFlow {
+    std::vector<Finding> findings;
+    ClipFacts facts;
 };
 
-CutFlow flowAtCut(const Project& project, int cut, const FlowLimits& limits = {});
-/// All cuts of a reel, in their order; fewer where it is cancelled.
-std::vector<CutFlow> flowOfReel(const Project& project, const FlowLimits& limits = {}, const Cancel& cancel = {});
+struct ReelFlow {
+    std::shared_ptr<const Project> project; // that was checked
+    std::vector<std::shared_ptr<const CutFlow>> cuts;
+    std::vector<std::shared_ptr<const ClipFlow>> clips;
+    int measured = 0; // clips that were not taken from the check before
+
+    /// Every finding, the gravest first; valid as long as the cuts and clips are.
+    std::vector<const Finding*> all() const;
+    // What depends on no other clips than its neighbours, kept for the next check.
+    std::vector<std::shared_ptr<const CutFlow>> ownOfCuts;
+    std::vector<std::shared_ptr<const ClipFlow>> ownOfClips;
+};
+
+/// All of a reel. Clips and cuts whose surroundings are as they were `before` are taken over. Where it is cancelled the
+/// answer is empty.
+ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& before = {}, const Cancel& cancel = {});
+ReelFlow flowOfReel(const Project& project);
+
+/// What is found at one cut, without what depends on the rest of the reel.
+CutFlow flowAtCut(const Project& project, int cut);
 
 } // namespace virga

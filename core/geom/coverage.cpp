@@ -31,23 +31,6 @@ double area(const Polygon& polygon) {
     return std::abs(twice) / 2;
 }
 
-bool covers(const ScreenMap& map, Size source, Size output) {
-    if (!map.isVisible()) return false;
-    const double slack = 1e-10 * std::max(source.width, source.height);
-    const auto inside = [&](Point screen) {
-        const Point p = map.toSource(screen);
-        return p.x >= -slack && p.y >= -slack && p.x <= source.width + slack && p.y <= source.height + slack;
-    };
-    // Straight edges stay straight without a lens; with one the whole border is asked.
-    const int steps = map.hasLens() ? 64 : 1;
-    const auto corners = cornersOf(output);
-    for (std::size_t c = 0; c < corners.size(); ++c)
-        for (int i = 0; i < steps; ++i)
-            if (!inside(corners[c] + (corners[(c + 1) % corners.size()] - corners[c]) * (double(i) / steps)))
-                return false;
-    return true;
-}
-
 // For lenses: a square of the output counts whole once all that is asked of it agrees; else it is parted.
 double outsideShare(const ScreenMap& map, Size source, double x, double y, double w, double h, int depth) {
     int inside = 0;
@@ -96,24 +79,6 @@ double coveringZoom(double degrees, Size frame) {
     const double a = degrees * std::numbers::pi / 180, c = std::abs(std::cos(a)), s = std::abs(std::sin(a));
     const double w = frame.width, h = frame.height;
     return std::max((w * c + h * s) / w, (w * s + h * c) / h);
-}
-
-std::optional<double> coveringScale(const ScreenMap& map, Size source, Size output, Point about) {
-    if (covers(map, source, output)) return 1.0;
-    const auto scaled = [&](double k) {
-        return map.movedBy(then(translation(-about.x, -about.y), then(scaling(k, k), translation(about.x, about.y))));
-    };
-    double low = 1, high = 2;
-    while (!covers(scaled(high), source, output)) {
-        low = high;
-        high *= 2;
-        if (high > 64) return std::nullopt;
-    }
-    for (int i = 0; i < 60; ++i) {
-        const double mid = (low + high) / 2;
-        (covers(scaled(mid), source, output) ? high : low) = mid;
-    }
-    return high;
 }
 
 } // namespace virga

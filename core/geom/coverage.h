@@ -12,8 +12,4 @@ double uncoveredShare(const ScreenMap& map, Size source, Size output);
 /// max((W|cos| + H|sin|) / W, (W|sin| + H|cos|) / H), by plane geometry.
 double coveringZoom(double degrees, Size frame);
 
-/// The smallest factor k >= 1 by which the map must be scaled about the screen point `about` so that the source covers
-/// the output; empty when nothing up to 64 does.
-std::optional<double> coveringScale(const ScreenMap& map, Size source, Size output, Point about);
-
 } // namespace virga

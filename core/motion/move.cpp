@@ -27,8 +27,8 @@ std::vector<std::pair<std::string_view, double>> typedUnits(Quantity quantity, S
         return {{"px", 1.0 / frame.width}, {"%", 0.01}};
     case Quantity::ShareOfHeight:
         return {{"px", 1.0 / frame.height}, {"%", 0.01}};
-    case Quantity::Percent:
-        return {{"%", 1}};
+    case Quantity::PercentOfWidth:
+        return {{"%", 1}, {"px", 100.0 / frame.width}};
     case Quantity::Plain:
         break;
     }

@@ -43,7 +43,7 @@ enum class MoveRole { Movement, Opacity, Finishing };
 enum class Side { Outgoing, Incoming };
 
 /// What a number stands for: how it may be typed, and how its axis is marked.
-enum class Quantity { Plain, Factor, Angle, ShareOfWidth, ShareOfHeight, Percent };
+enum class Quantity { Plain, Factor, Angle, ShareOfWidth, ShareOfHeight, PercentOfWidth };
 
 struct ChannelInfo {
     std::string_view name;  // in files: "factor", "angle", "x", "y"
@@ -70,6 +70,7 @@ struct ParameterInfo {
     std::vector<std::string_view> choices = {}; // where there are any, the value is the number of one
     enum class Look { Number, Choice, Switch, Colour } look = Look::Number;
     std::string_view hint = {}; // one sentence
+    Quantity quantity = Quantity::Plain;
 };
 
 inline constexpr std::size_t mostChannels = 2, mostParameters = 8;
@@ -100,6 +101,7 @@ struct MoveInfo {
     bool evenAtFirst = true;
     MovePart (*part)(const MoveValues& values, Size frame) = nullptr;          // where it moves the picture
     std::optional<Treatment> (*treatment)(const MoveValues& values) = nullptr; // where it finishes it; empty at rest
+    double (*pattern)(const MoveValues& values) = nullptr; // what goes by its own clock, from -1 to 1 times its amount
 };
 
 /// What a kind of move has and does. MoveKind::Unknown has no channels and does nothing.

@@ -67,13 +67,26 @@ MovePart warp(const MoveValues& v, Size frame) {
     return Lens{anchorIn(v, frame), std::max(0.01, v.parameters[0]) * half, std::clamp(v.channels[0], -1.0, 1.0)};
 }
 
+namespace {
+
+// Its parameters: pattern, cycles a second, across, down, turn, in and out, seed.
+double courseOf(const MoveValues& v, std::uint32_t axis) {
+    const auto& p = v.parameters;
+    return v.channels[0] * shakeAt(ShakePattern(int(p[0])), v.seconds * p[1], axis, std::uint32_t(p[6]));
+}
+
+} // namespace
+
+double shakePattern(const MoveValues& v) {
+    for (const std::uint32_t axis : {0U, 1U, 2U})
+        if (v.parameters[2 + axis] != 0) return courseOf(v, axis);
+    return courseOf(v, 3);
+}
+
 MovePart shake(const MoveValues& v, Size frame) {
-    const double amount = v.channels[0];
-    if (amount == 0) return {};
-    const auto& p = v.parameters; // pattern, cycles a second, across, down, turn, in and out, seed
-    const auto at = [&](std::uint32_t axis) {
-        return amount * shakeAt(ShakePattern(int(p[0])), v.seconds * p[1], axis, std::uint32_t(p[6]));
-    };
+    if (v.channels[0] == 0) return {};
+    const auto& p = v.parameters;
+    const auto at = [&](std::uint32_t axis) { return courseOf(v, axis); };
     Matrix m;
     if (p[5] > 1) {
         const double z = std::pow(p[5], at(3));

@@ -15,5 +15,7 @@ MovePart push(const MoveValues& values, Size frame);
 MovePart tilt(const MoveValues& values, Size frame);
 MovePart warp(const MoveValues& values, Size frame);
 MovePart shake(const MoveValues& values, Size frame);
+/// A shake's course on the first axis that it moves on.
+double shakePattern(const MoveValues& values);
 
 } // namespace virga::parts

@@ -22,6 +22,12 @@ ParameterInfo onOff(std::string_view name, std::string_view label, bool on, std:
     return {name, label, "", on ? 1.0 : 0.0, 0, 1, 1, 0, {"off", "on"}, Look::Switch, hint};
 }
 
+// A parameter that can be typed in other units too.
+ParameterInfo of(Quantity quantity, ParameterInfo info) {
+    info.quantity = quantity;
+    return info;
+}
+
 double share(double percent) {
     return percent / 100;
 }
@@ -148,8 +154,9 @@ std::vector<MoveInfo> movement() {
                        "", Quantity::Angle},
                       {"swivel", "Swivel", "°", 0, Space::Linear, -3600, 3600, 2, 1, "turns its right side away",
                        "turns its left side away", 50, 4, "", Quantity::Angle}},
-         .parameters =
-             {{"view", "field of view", "°", 40, 5, 150, 1, 0, {}, Look::Number, "Vertical: wider is more dramatic"}},
+         .parameters = {of(
+             Quantity::Angle,
+             {"view", "field of view", "°", 40, 5, 150, 1, 0, {}, Look::Number, "Vertical: wider is more dramatic"})},
          .anchor = "anchor",
          .part = parts::tilt},
         {.kind = MoveKind::Warp,
@@ -170,13 +177,14 @@ std::vector<MoveInfo> movement() {
          .parameters = {choice("pattern", "pattern", {"sway", "wander", "jolt"},
                                "Sway swings, wander is a hand, jolt goes hard from side to side"),
                         {"cycles", "cycles a second", "", 6, 0.05, 60, 0.5, 2},
-                        {"across", "across", "w", 0.02, 0, 2, 0.005, 3},
-                        {"down", "down", "h", 0.02, 0, 2, 0.005, 3},
-                        {"turn", "turn", "°", 1, 0, 180, 0.5, 1},
-                        {"in-and-out", "in and out", "×", 1, 1, 4, 0.01, 2},
+                        of(Quantity::ShareOfWidth, {"across", "across", "w", 0.02, 0, 2, 0.005, 3}),
+                        of(Quantity::ShareOfHeight, {"down", "down", "h", 0.02, 0, 2, 0.005, 3}),
+                        of(Quantity::Angle, {"turn", "turn", "°", 1, 0, 180, 0.5, 1}),
+                        of(Quantity::Factor, {"in-and-out", "in and out", "×", 1, 1, 4, 0.01, 2}),
                         {"seed", "seed", "", 1, 0, 99999, 1, 0, {}, Look::Number, "Another number, another course"}},
          .anchor = "anchor",
-         .part = parts::shake},
+         .part = parts::shake,
+         .pattern = parts::shakePattern},
         {.kind = MoveKind::Fade,
          .name = "fade",
          .label = "Fade",
@@ -195,9 +203,9 @@ std::vector<MoveInfo> finishing() {
          .icon = "move-blur",
          .purpose = "softens the picture evenly",
          .channels = {{"across", "Blur", "%", 0, Space::Linear, 0, 100, 0.25, 2, "blurs", "sharpens", 3, 1, "",
-                       Quantity::Percent},
+                       Quantity::PercentOfWidth},
                       {"down", "Blur down", "%", 0, Space::Linear, 0, 100, 0.25, 2, "blurs", "sharpens", 3, 1, "",
-                       Quantity::Percent}},
+                       Quantity::PercentOfWidth}},
          .parameters = {onOff("linked", "both axes alike", true, "The first lane counts for both axes")},
          .treatment = blur},
         {.kind = MoveKind::LineBlur,
@@ -206,11 +214,11 @@ std::vector<MoveInfo> finishing() {
          .icon = "move-blur-along",
          .purpose = "smears the picture along a line, as a slide would",
          .channels = {{"length", "Blur along", "%", 0, Space::Linear, 0, 200, 0.5, 2, "blurs", "sharpens", 12, 1, "",
-                       Quantity::Percent}},
+                       Quantity::PercentOfWidth}},
          .parameters = {choice("direction", "direction", {"by angle", "with the movement"},
                                "With the movement: as long as it is fast, at most the lane's value"),
-                        {"angle", "angle", "°", 0, -360, 360, 5, 0},
-                        {"factor", "times the movement", "×", 1, 0, 10, 0.1, 2}},
+                        of(Quantity::Angle, {"angle", "angle", "°", 0, -360, 360, 5, 0}),
+                        of(Quantity::Factor, {"factor", "times the movement", "×", 1, 0, 10, 0.1, 2})},
          .treatment = lineBlur},
         {.kind = MoveKind::ZoomBlur,
          .name = "blur-zoom",
@@ -236,7 +244,7 @@ std::vector<MoveInfo> finishing() {
          .icon = "move-defocus",
          .purpose = "takes the picture out of focus: lights become discs",
          .channels = {{"radius", "Defocus", "%", 0, Space::Linear, 0, 30, 0.25, 2, "blurs", "sharpens", 3, 1, "",
-                       Quantity::Percent}},
+                       Quantity::PercentOfWidth}},
          .parameters = {choice("blades", "aperture",
                                {"round", "5 blades", "6 blades", "7 blades", "8 blades", "9 blades"}),
                         {"highlights",
@@ -257,9 +265,9 @@ std::vector<MoveInfo> finishing() {
          .icon = "move-split",
          .purpose = "parts red and blue from green",
          .channels = {{"amount", "Colour split", "%", 0, Space::Linear, -20, 20, 0.1, 2, "parts", "closes", 1.2, 0.5,
-                       "", Quantity::Percent}},
+                       "", Quantity::PercentOfWidth}},
          .parameters = {choice("direction", "direction", {"from the centre", "by angle"}),
-                        {"angle", "angle", "°", 0, -360, 360, 5, 0},
+                        of(Quantity::Angle, {"angle", "angle", "°", 0, -360, 360, 5, 0}),
                         {"samples", "steps", "", 3, 3, 16, 1, 0, {}, Look::Number, "More make a rainbow of it"}},
          .anchor = "centre",
          .treatment = split},
@@ -271,7 +279,7 @@ std::vector<MoveInfo> finishing() {
          .channels = {amount("Glow", 10, 1)},
          .parameters = {{"threshold", "from", "", 0.35, 0, 4, 0.05, 2, {}, Look::Number, "Light above which it glows"},
                         {"knee", "knee", "", 0.2, 0, 1, 0.05, 2, {}, Look::Number, "How softly it sets in"},
-                        {"radius", "radius", "%", 8, 0.1, 50, 0.5, 1}},
+                        of(Quantity::PercentOfWidth, {"radius", "radius", "%", 8, 0.1, 50, 0.5, 1})},
          .treatment = glow},
         {.kind = MoveKind::Vignette,
          .name = "vignette",
@@ -291,7 +299,7 @@ std::vector<MoveInfo> finishing() {
          .icon = "move-sharpen",
          .purpose = "brings out fine edges without coloured rims",
          .channels = {amount("Sharpen", 5, 1)},
-         .parameters = {{"radius", "radius", "%", 0.15, 0.02, 5, 0.05, 2},
+         .parameters = {of(Quantity::PercentOfWidth, {"radius", "radius", "%", 0.15, 0.02, 5, 0.05, 2}),
                         {"threshold",
                          "threshold",
                          "%",

@@ -48,6 +48,7 @@ VIRGA_HAS_FIELDS(Marker);
 VIRGA_HAS_FIELDS(Tempo);
 VIRGA_HAS_FIELDS(Music);
 VIRGA_HAS_FIELDS(Media);
+VIRGA_HAS_FIELDS(FlowLimits);
 VIRGA_HAS_FIELDS(Settings);
 VIRGA_HAS_FIELDS(Project);
 #undef VIRGA_HAS_FIELDS
@@ -105,7 +106,7 @@ template <typename V, Is<Transition> T> void fieldsOf(V& v, T& t) {
     v(Field{"overlap"}, t.overlap);
     v(Field{"top"}, t.top);
     v(Field{"shutter"}, t.shutter);
-    v(Field{"ignored"}, t.ignored);
+    v(Field{.name = "ignored", .told = "names of findings that are not reported"}, t.ignored);
 }
 
 template <typename V, Is<Clip> T> void fieldsOf(V& v, T& c) {
@@ -127,6 +128,7 @@ template <typename V, Is<Clip> T> void fieldsOf(V& v, T& c) {
     v(Field{.name = "transition",
             .told = "What happens at the cut before this clip; kept, though unused, while the clip is the first."},
       c.transition);
+    v(Field{.name = "ignored", .told = "names of findings that are not reported"}, c.ignored);
 }
 
 template <typename V, Is<Overlay> T> void fieldsOf(V& v, T& o) {
@@ -187,6 +189,34 @@ template <typename V, Is<Media> T> void fieldsOf(V& v, T& m) {
     v(Field{.name = "bars", .told = "black bars found burnt into the picture; null: not looked for"}, m.bars);
 }
 
+template <typename V, Is<FlowLimits> T> void fieldsOf(V& v, T& l) {
+    v(Field{"still", 0, 10, "standing still", "a seen speed below it, in % of the frame's width per frame"}, l.still);
+    v(Field{"stillFrames", 1, 10000, "a still stretch", "so many frames that stand still, or more"}, l.stillFrames);
+    v(Field{"step", 1, 100, "a step in speed", "a larger ratio of the seen speeds beside the cut"}, l.step);
+    v(Field{"graveStep", 1, 100, "a grave step", "a larger ratio, which breaks the illusion"}, l.graveStep);
+    v(Field{"turn", 0, 2, "a change of direction", "a difference of velocities beside the cut, of the faster one"},
+      l.turn);
+    v(Field{"fast", 0, 1000, "a fast frame", "in % a frame: only faster ones can fall away, jump in or hitch"}, l.fast);
+    v(Field{"fall", 0, 1, "falling away", "a share of the fast neighbour's seen speed"}, l.fall);
+    v(Field{"copies", 0, 1, "copies", "a share of the picture that is filled by them"}, l.copies);
+    v(Field{"copySpeed", 0, 1000, "slow copies", "in % a frame: faster ones are not noticed"}, l.copySpeed);
+    v(Field{"copyFrames", 0, 10000, "copies' frames", "slow copies may be seen for so many"}, l.copyFrames);
+    v(Field{"magnified", 1, 100, "too large", "screen pixels for one of the source"}, l.magnified);
+    v(Field{"magnifiedSpeed", 0, 1000, "too large while slow", "in % a frame: faster ones are not noticed"},
+      l.magnifiedSpeed);
+    v(Field{"magnifiedFrames", 0, 10000, "too large, frames", "it may be seen for so many"}, l.magnifiedFrames);
+    v(Field{"strobe", 0, 1000, "strobing", "in % a frame: only faster ones strobe"}, l.strobe);
+    v(Field{"strobeOpen", 0, 2, "strobing, shutter", "a share of the frame that the shutter is open for less than"},
+      l.strobeOpen);
+    v(Field{"tilt", 0, 180, "a tilt left over", "degrees between neighbours"}, l.tilt);
+    v(Field{"scale", 1, 100, "a scale left over", "a ratio between neighbours"}, l.scale);
+    v(Field{"overshoot", 0, 100, "overshoot", "a share of the way between two keys"}, l.overshoot);
+    v(Field{"reached", 0, 1, "a value reached", "a share of the way, by the last frame before the cut"}, l.reached);
+    v(Field{"beat", 0, 1000, "off the beat", "frames: farther off was not meant"}, l.beat);
+    v(Field{"little", 0, 1000, "little movement", "in % a frame, at the fastest"}, l.little);
+    v(Field{"much", 0, 1000, "fast neighbours", "in % a frame, at the fastest"}, l.much);
+}
+
 template <typename V, Is<Settings> T> void fieldsOf(V& v, T& s) {
     v(needed({"width", smallestSide, largestSide, "the frame's width"}), s.size.width);
     v(needed({"height", smallestSide, largestSide, "the frame's height"}), s.size.height);
@@ -196,6 +226,8 @@ template <typename V, Is<Settings> T> void fieldsOf(V& v, T& s) {
     v(Field{"copies", 0, mostCopies, "the limit on copies"}, s.copies);
     v(Field{"startFrame", 0, latestFrame, "the start's timecode", "the reel's first frame by the piece's own timecode"},
       s.startFrame);
+    v(Field{.name = "flow", .told = "limits of the flow check"}, s.flow);
+    v(Field{.name = "ignored", .told = "kinds of findings that are not reported anywhere"}, s.ignored);
 }
 
 template <typename V, Is<Project> T> void fieldsOf(V& v, T& p) {

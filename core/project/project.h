@@ -11,6 +11,7 @@
 #include "core/geom/edge_fill.h"
 #include "core/motion/move.h"
 #include "core/motion/shutter.h"
+#include "core/project/flow_limits.h"
 #include "core/project/tempo.h"
 #include "core/time/rational.h"
 
@@ -27,6 +28,8 @@ struct Settings {
     EdgeFill edges = EdgeFill::Mirror;
     int copies = 0; // repeated or mirrored frames on each side at most, to `mostCopies`; 0 is without a limit
     std::optional<std::int64_t> startFrame; // the reel's first frame by the piece's own timecode; unset: it has none
+    FlowLimits flow;
+    std::vector<std::string> ignored; // kinds of findings that are not reported anywhere
     bool operator==(const Settings&) const = default;
 };
 
@@ -70,7 +73,7 @@ struct Transition {
     Overlap overlap;
     Side top = Side::Incoming; // which shot lies on top while both are seen
     std::optional<Shutter> shutter;
-    std::vector<std::string> ignored; // names of findings not to report here
+    std::vector<std::string> ignored; // names of findings about the cut that are not reported
     bool operator==(const Transition&) const = default;
 };
 
@@ -99,9 +102,10 @@ struct Clip {
     std::optional<Shutter> shutter; // unset: as the project
     double gain = 1;
     bool muted = false;
-    bool deinterlace = true; // makes whole pictures where the media is interlaced
-    Stack drift;             // incoming side, counted from the clip's first frame
-    Transition transition;   // at the cut before this clip
+    bool deinterlace = true;          // makes whole pictures where the media is interlaced
+    Stack drift;                      // incoming side, counted from the clip's first frame
+    Transition transition;            // at the cut before this clip
+    std::vector<std::string> ignored; // names of findings about the clip that are not reported
     bool isGap() const { return mediaId.empty(); }
     bool operator==(const Clip&) const = default;
 };

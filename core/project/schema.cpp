@@ -108,6 +108,7 @@ public:
     static const char* nameOf(const Music&) { return "music"; }
     static const char* nameOf(const Media&) { return "media"; }
     static const char* nameOf(const Settings&) { return "settings"; }
+    static const char* nameOf(const FlowLimits&) { return "flowLimits"; }
 };
 
 template <typename T> json objectOf() {
@@ -135,7 +136,7 @@ json projectSchema() {
     for (const char* name : {"format", "version"}) schema["required"].push_back(name);
     json definitions;
     define<Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip, Overlay, Adjustment, Marker, Tempo,
-           Music, Media, Settings>(definitions);
+           Music, Media, FlowLimits, Settings>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
     definitions["rational"] = {
         {"type", "string"}, {"maxLength", longestRational}, {"pattern", "^-?[0-9]{1,18}(/0*[1-9][0-9]{0,17})?$"}};

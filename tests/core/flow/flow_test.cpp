@@ -5,7 +5,7 @@
 
 #include "core/curve/curve_edit.h"
 #include "core/edit/edits.h"
-#include "core/flow/frame_facts.h"
+#include "core/flow/clip_facts.h"
 #include "tests/support/projects.h"
 
 namespace virga {
@@ -177,19 +177,19 @@ TEST(Flow, SeesALastKeyOnTheLastFrame) {
     Curve& out = p.reel[1].transition.moves[0].channels[0].outgoing;
     out = withKeyMoved(out, 1, -1, 2.5);
     EXPECT_FALSE(find(flowAtCut(p, 0), "last-key-early")) << "it runs on through that frame's exposure";
-    const double whole = factsOf(p, 24, 25).blur;
+    const double whole = factsOf(p, 24).blur;
     p.reel[1].transition.moves[0].holds = true;
     const CutFlow held = flowAtCut(p, 0);
     ASSERT_TRUE(find(held, "last-key-early"));
     EXPECT_NE(find(held, "last-key-early")->title.find("half its blur"), std::string::npos);
-    EXPECT_LT(factsOf(p, 24, 25).blur, 0.7 * whole);
+    EXPECT_LT(factsOf(p, 24).blur, 0.7 * whole);
     p.reel[1].transition.moves[0].holds = false;
     out = withKeyMoved(out, 1, -1.5, 2.5);
     const CutFlow flow = flowAtCut(p, 0);
     const Finding* f = find(flow, "last-key-early");
     ASSERT_TRUE(f);
     EXPECT_EQ(f->frame, -1);
-    EXPECT_EQ(factsOf(p, 24, 25).blur, 0);
+    EXPECT_EQ(factsOf(p, 24).blur, 0);
     const Project fixed = applied(p, *f);
     EXPECT_EQ(fixed.reel[1].transition.moves[0].channels[0].outgoing.keys[1].time, 0);
     EXPECT_TRUE(isFine(flowAtCut(fixed, 0), "has its blur"));

@@ -1,5 +1,7 @@
 #include "core/geom/coverage.h"
 
+#include "core/geom/cover.h"
+
 #include <gtest/gtest.h>
 
 namespace virga {
@@ -23,12 +25,15 @@ TEST(Coverage, KnowsTheZoomThatCoversATurn) {
 
 TEST(Coverage, SolvesTheSameForAnyMap) {
     for (const double angle : {5.0, 10.0, 45.0, 90.0, 133.0}) {
-        const auto k = coveringScale(ScreenMap(aboutMiddle(rotation(angle), hd)), hd, hd, {960, 540});
-        ASSERT_TRUE(k);
-        EXPECT_NEAR(*k, coveringZoom(angle, hd), 1e-6);
-        EXPECT_EQ(uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(*k, *k)), hd)), hd, hd), 0);
+        const SeenSource seen{ScreenMap(aboutMiddle(rotation(angle), hd)), hd, 7};
+        const auto least = leastZoom({&seen, 1}, hd, {960, 540});
+        ASSERT_TRUE(least);
+        const double k = least->factor;
+        EXPECT_EQ(least->frame, 7);
+        EXPECT_NEAR(k, coveringZoom(angle, hd), 1e-6);
+        EXPECT_EQ(uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(k, k)), hd)), hd, hd), 0);
         EXPECT_GT(
-            uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(*k * 0.99, *k * 0.99)), hd)), hd, hd),
+            uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(k * 0.99, k * 0.99)), hd)), hd, hd),
             0);
     }
 }

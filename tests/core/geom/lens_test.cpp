@@ -4,6 +4,7 @@
 #include <numbers>
 #include <opencv2/calib3d.hpp>
 
+#include "core/geom/cover.h"
 #include "core/geom/coverage.h"
 #include "core/geom/screen_map.h"
 
@@ -92,10 +93,12 @@ TEST(Lens, CoverageFollowsTheCurvedBorder) {
     const double counted = outside / (1280.0 * 720);
     EXPECT_GT(counted, 0.05);
     EXPECT_NEAR(uncoveredShare(pinch, hd, hd), counted, 0.002);
-    const auto scale = coveringScale(pinch, hd, hd, middle);
-    ASSERT_TRUE(scale);
-    EXPECT_GT(*scale, 1.05);
-    const Matrix larger = then(then(translation(-640, -360), scaling(*scale, *scale)), translation(640, 360));
+    const SeenSource seen{pinch, hd, 0};
+    const auto least = leastZoom({&seen, 1}, hd, middle);
+    ASSERT_TRUE(least);
+    const double k = least->factor;
+    EXPECT_GT(k, 1.05);
+    const Matrix larger = then(then(translation(-640, -360), scaling(k, k)), translation(640, 360));
     EXPECT_LT(uncoveredShare(pinch.movedBy(larger), hd, hd), 1e-3);
 }
 

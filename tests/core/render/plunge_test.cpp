@@ -1,7 +1,7 @@
 // A zoom 1 -> 2.5 in 5 frames into 0.62 -> 1 in 12, as editors use it.
 #include <gtest/gtest.h>
 
-#include "core/flow/frame_facts.h"
+#include "core/flow/clip_facts.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
@@ -49,9 +49,9 @@ TEST_F(Plunge, EveryFrameFromMinusFiveToElevenHasBlur) {
     for (int n = -5; n <= 11; ++n) {
         const double blur = blurOf(n);
         EXPECT_GT(blur, 0.02) << "frame " << n;
-        EXPECT_GT(factsOf(m_project, 25 + n, 25).blur, 0.01) << "frame " << n;
-        if (n < 0) most = std::max(most, factsOf(m_project, 25 + n, 25).blur);
-        if (n == -1) last = factsOf(m_project, 25 + n, 25).blur;
+        EXPECT_GT(factsOf(m_project, 25 + n).blur, 0.01) << "frame " << n;
+        if (n < 0) most = std::max(most, factsOf(m_project, 25 + n).blur);
+        if (n == -1) last = factsOf(m_project, 25 + n).blur;
     }
     EXPECT_EQ(last, most) << "frame -1 has the most on its side";
     EXPECT_GT(blurOf(-1), blurOf(-3));

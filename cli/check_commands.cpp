@@ -1,0 +1,122 @@
+// The flow check, its fixes and chaining from the terminal.
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "cli/commands.h"
+#include "cli/options.h"
+#include "core/flow/mend.h"
+#include "core/project/project_file.h"
+#include "core/recipe/chain.h"
+
+namespace virga::cli {
+namespace {
+
+using json = nlohmann::json;
+
+const char* wordOf(Severity severity) {
+    return severity == Severity::Breaks ? "breaks" : "worth a look";
+}
+
+json describeFinding(const Finding& f) {
+    json fixes = json::array();
+    for (const Fix& fix : f.fixes) fixes.push_back({{"label", fix.label}, {"safe", fix.safe}});
+    return {{"name", f.name},   {"severity", wordOf(f.severity)},
+            {"id", f.place.id}, {"frame", f.frame},
+            {"title", f.title}, {"detail", f.detail},
+            {"fixes", fixes}};
+}
+
+json listOf(const std::vector<Finding>& findings) {
+    json list = json::array();
+    for (const Finding& f : findings) list.push_back(describeFinding(f));
+    return list;
+}
+
+json describeFlow(const ReelFlow& flow, const std::string& file) {
+    const Project& project = *flow.project;
+    json cuts = json::array(), clips = json::array();
+    for (std::size_t c = 0; c < flow.cuts.size(); ++c)
+        cuts.push_back({{"cut", c + 1},
+                        {"frame", cutFrame(project, int(c))},
+                        {"speedOut", flow.cuts[c]->speedOut},
+                        {"speedIn", flow.cuts[c]->speedIn},
+                        {"findings", listOf(flow.cuts[c]->findings)},
+                        {"fine", flow.cuts[c]->fine}});
+    for (std::size_t i = 0; i < flow.clips.size(); ++i)
+        clips.push_back({{"clip", project.reel[i].name}, {"findings", listOf(flow.clips[i]->findings)}});
+    return {{"project", file}, {"cuts", cuts}, {"clips", clips}};
+}
+
+void tell(const ReelFlow& flow) {
+    const Project& project = *flow.project;
+    for (const Finding* f : flow.all()) {
+        std::string where = placeText(project, f->place);
+        if (const auto index = indexOf(project, f->place); index && f->place.kind == FlowPlace::Cut)
+            where += fmt::format(" ({} → {})", project.reel[std::size_t(*index)].name,
+                                 project.reel[std::size_t(*index) + 1].name);
+        fmt::print("{}, frame {:+} ({}): {}. {}\n", where, f->frame, wordOf(f->severity), f->title, f->detail);
+    }
+    if (flow.all().empty()) fmt::print("{} cuts, nothing found\n", cutCount(project));
+}
+
+Expected<void> mayWriteProject(const Project& project, const std::string& in, const std::string& out, bool force) {
+    Output output = projectOutput(project, force);
+    output.inputs.push_back(in);
+    return mayWrite(out, output);
+}
+
+bool breaks(const ReelFlow& flow) {
+    const auto all = flow.all();
+    return !all.empty() && all.front()->severity == Severity::Breaks; // the gravest first
+}
+
+} // namespace
+
+int runCheck(const CheckOptions& options) {
+    if (!options.fix.empty() && options.out.empty())
+        return complain({ErrorCode::BadInput, "it was not said where to write the mended project",
+                         "--fix " + options.fix, "add --out FILE"});
+    if (options.fix.empty() && !options.out.empty())
+        return complain(
+            {ErrorCode::BadInput, "there is nothing to write without --fix", "--out " + options.out, "add --fix safe"});
+    auto project = openProject(options.project);
+    if (!project) return complain(project.error());
+    json mending = nullptr;
+    if (!options.fix.empty()) {
+        Mended mended = mendedReel(*project);
+        if (const auto may = mayWriteProject(*project, options.project, options.out, options.force); !may)
+            return complain(may.error());
+        if (const auto saved = saveProject(mended.project, options.out); !saved) return complain(saved.error());
+        if (!options.json) {
+            for (const std::string& line : mended.done) fmt::print("mended {}\n", line);
+            fmt::print("{}: {} mended, {} left\n", options.out, mended.done.size(), mended.left.size());
+        }
+        mending = {{"file", options.out}, {"done", mended.done}};
+        *project = std::move(mended.project);
+    }
+    const ReelFlow flow = flowOfReel(*project);
+    if (options.json) {
+        json out = describeFlow(flow, options.project);
+        if (!mending.is_null()) out["mended"] = mending;
+        fmt::print("{}\n", jsonText(out));
+    } else {
+        tell(flow);
+    }
+    return breaks(flow) ? Findings : Fine;
+}
+
+int runChain(const ChainCommand& options) {
+    auto project = openProject(options.project);
+    if (!project) return complain(project.error());
+    if (const auto may = mayWriteProject(*project, options.project, options.out, options.force); !may)
+        return complain(may.error());
+    const ChainOptions chain{options.seed, options.all};
+    for (const Proposal& p : chainOf(*project, chain)) fmt::print("{}: {}\n", placeText(*project, p.cut), p.label);
+    const Project chained = withChain(*project, chain);
+    if (const auto saved = saveProject(chained, options.out); !saved) return complain(saved.error());
+    const ReelFlow flow = flowOfReel(chained);
+    tell(flow);
+    return breaks(flow) ? Findings : Fine;
+}
+
+} // namespace virga::cli

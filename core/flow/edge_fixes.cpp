@@ -1,0 +1,137 @@
+#include "core/flow/edge_fixes.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/edit/move_edits.h"
+#include "core/flow/clip_facts.h"
+
+namespace virga {
+
+bool leavesBarsIn(const Project& project, const Clip& clip) {
+    const Media* media = findMedia(project, clip.mediaId);
+    if (!media || !media->bars) return false;
+    const Crop &bars = *media->bars, &crop = clip.crop;
+    const auto left = [](double bar, double cut) { return bar > cut + 0.003; }; // a third of a per cent is no bar
+    return left(bars.left, crop.left) || left(bars.top, crop.top) || left(bars.right, crop.right) ||
+           left(bars.bottom, crop.bottom);
+}
+
+Project withBarsCropped(const Project& project, const std::string& mediaId) {
+    Project out = project;
+    const Media* media = findMedia(project, mediaId);
+    if (!media || !media->bars) return out;
+    const auto change = [&, bars = *media->bars](Clip& clip) {
+        if (clip.mediaId != mediaId) return;
+        clip.crop = {std::max(clip.crop.left, bars.left), std::max(clip.crop.top, bars.top),
+                     std::max(clip.crop.right, bars.right), std::max(clip.crop.bottom, bars.bottom)};
+    };
+    for (Clip& clip : out.reel) change(clip);
+    for (Overlay& overlay : out.overlays) change(overlay.clip);
+    return out;
+}
+
+Project withEdgesAt(const Project& project, int cut, EdgeFill edges) {
+    Project out = project;
+    if (cut < 0 || cut >= cutCount(project)) return out;
+    for (const int i : {cut, cut + 1}) out.reel[std::size_t(i)].edges = edges;
+    return out;
+}
+
+namespace {
+
+bool hasCut(const Project& project, int cut) {
+    return cut >= 0 && cut < cutCount(project);
+}
+
+std::vector<SeenSource> seenAt(const Project& project, int cut) {
+    const FrameSpan span = movingSpan(project, cut);
+    const ReelIndex index = reelIndex(project);
+    const std::int64_t at = index.starts[std::size_t(cut) + 1];
+    return seenSources(project, index, at + span.first, at + span.last + 1, at);
+}
+
+bool enlarges(const Move& move) {
+    const MoveInfo& info = moveInfo(move.kind);
+    return info.role == MoveRole::Movement && info.channels.front().quantity == Quantity::Factor;
+}
+
+// A move that stands still, on top of a cut's stack.
+Project withConstant(const Project& project, int cut, MoveKind kind, std::vector<double> values) {
+    Project out = withMoveAdded(project, cut, kind);
+    if (out == project) return out;
+    Move& move = out.reel[std::size_t(cut) + 1].transition.moves.back();
+    for (const Side side : {Side::Outgoing, Side::Incoming})
+        for (std::size_t c = 0; c < values.size(); ++c)
+            if (values[c] != moveInfo(kind).channels[c].neutral) move.channels[c].side(side).keys = {Key{0, values[c]}};
+    return out;
+}
+
+} // namespace
+
+std::optional<LeastZoom> zoomThatCovers(const Project& project, int cut) {
+    if (!hasCut(project, cut)) return std::nullopt;
+    const Size size = project.settings.size;
+    return leastZoom(seenAt(project, cut), size, {size.width / 2.0, size.height / 2.0});
+}
+
+std::optional<LeastSlide> slideThatCovers(const Project& project, int cut) {
+    if (!hasCut(project, cut)) return std::nullopt;
+    return leastSlide(seenAt(project, cut), project.settings.size);
+}
+
+Project withCoveringZoom(const Project& project, int cut, double factor) {
+    return withConstant(project, cut, MoveKind::Zoom, {std::ceil(factor * 100 - 1e-6) / 100});
+}
+
+Project withCoveringSlide(const Project& project, int cut, Point by) {
+    const Size size = project.settings.size;
+    return withConstant(project, cut, MoveKind::Slide, {by.x / size.width, by.y / size.height});
+}
+
+Expected<Project> withZoomLimited(const Project& project, int clip, double factor) {
+    if (clip < 0 || clip >= int(project.reel.size()) || factor >= 1) return project;
+    Project out = project;
+    Clip& c = out.reel[std::size_t(clip)];
+    double left = std::log2(factor); // to be taken back, at the largest zooms first
+    const auto takeBack = [&](Curve& curve) {
+        double most = 0;
+        for (const Key& key : curve.keys) most = std::max(most, std::log2(std::max(1e-6, key.value)));
+        const double back = std::min(most, -left);
+        if (back <= 0) return;
+        for (Key& key : curve.keys) {
+            const double now = std::log2(std::max(1e-6, key.value));
+            if (now > 0) key.value = std::exp2(now * (most - back) / most);
+            key.leave.rise *= (most - back) / most, key.arrive.rise *= (most - back) / most;
+        }
+        left += back;
+    };
+    if (c.placement.scale > 1) {
+        const double back = std::min(std::log2(c.placement.scale), -left);
+        c.placement.scale *= std::exp2(-back);
+        left += back;
+    }
+    for (Move& move : c.drift)
+        if (enlarges(move)) takeBack(move.channels.front().incoming);
+    for (Move& move : c.transition.moves)
+        if (enlarges(move) && left < 0) takeBack(move.channels.front().incoming);
+    if (clip + 1 < int(out.reel.size()))
+        for (Move& move : out.reel[std::size_t(clip) + 1].transition.moves)
+            if (enlarges(move) && left < 0) takeBack(move.channels.front().outgoing);
+    if (left < -1e-6)
+        return fail(ErrorCode::BadInput, "its zooms are not what enlarges this shot: it has too few pixels", {},
+                    "take a larger file, or a smaller frame for the piece");
+    return out;
+}
+
+Project withShutterOpened(const Project& project, int cut, double angle) {
+    if (!hasCut(project, cut)) return project;
+    Project out = project;
+    Transition& transition = out.reel[std::size_t(cut) + 1].transition;
+    Shutter shutter = transition.shutter.value_or(project.settings.shutter);
+    shutter.angle = std::max(shutter.angle, angle);
+    transition.shutter = shutter;
+    return out;
+}
+
+} // namespace virga

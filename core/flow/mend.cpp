@@ -1,0 +1,100 @@
+#include "core/flow/mend.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <set>
+
+namespace virga {
+namespace {
+
+// What an attempt is told by, so that it is made once.
+std::string keyOf(const Finding& finding) {
+    return finding.place.id + (finding.place.kind == FlowPlace::Cut ? "|cut|" : "|clip|") + finding.name;
+}
+
+struct Count {
+    int breaks = 0, looks = 0;
+};
+
+Count countOf(const ReelFlow& flow) {
+    Count count;
+    for (const Finding* f : flow.all()) (f->severity == Severity::Breaks ? count.breaks : count.looks)++;
+    return count;
+}
+
+bool has(const ReelFlow& flow, const std::string& key) {
+    const auto all = flow.all();
+    return std::any_of(all.begin(), all.end(), [&](const Finding* f) { return keyOf(*f) == key; });
+}
+
+// `wanted` says which findings are to be mended.
+template <typename Wanted> Mended mended(const Project& project, const Wanted& wanted, const Cancel& cancel) {
+    Mended result;
+    ReelFlow flow = flowOfReel(std::make_shared<const Project>(project), {}, cancel);
+    if (!flow.project) return {project, {}, {}};
+    std::set<std::string> tried;
+    for (bool again = true; again && !cancel.requested();) {
+        again = false;
+        const Count before = countOf(flow);
+        for (const Finding* finding : flow.all()) {
+            const std::string key = keyOf(*finding);
+            if (!wanted(*flow.project, *finding) || !tried.insert(key).second) continue;
+            for (const Fix& fix : finding->fixes) {
+                if (!fix.safe) continue;
+                auto next = fix.apply(*flow.project);
+                if (!next) continue;
+                ReelFlow after = flowOfReel(std::make_shared<const Project>(std::move(*next)), flow, cancel);
+                if (!after.project) break;
+                const Count now = countOf(after);
+                // Fewer than before, or it could go round in circles.
+                const bool better =
+                    now.breaks < before.breaks || (now.breaks == before.breaks && now.looks < before.looks);
+                if (has(after, key) || !better) continue;
+                result.done.push_back(
+                    fmt::format("{}: {}: {}", placeText(*flow.project, finding->place), finding->title, fix.label));
+                flow = std::move(after);
+                again = true;
+                break;
+            }
+            if (again) break; // the list is another one now
+        }
+        // What is mended may have made room for another fix.
+        if (again) {
+            std::set<std::string> there;
+            for (const Finding* f : flow.all()) there.insert(keyOf(*f));
+            std::erase_if(tried, [&](const std::string& key) { return !there.contains(key); });
+        }
+    }
+    for (const Finding* finding : flow.all())
+        if (wanted(*flow.project, *finding))
+            result.left.push_back(fmt::format("{}: {}", placeText(*flow.project, finding->place), finding->title));
+    result.project = *flow.project;
+    return result;
+}
+
+} // namespace
+
+std::string placeText(const Project& project, const FlowPlace& place) {
+    const auto index = indexOf(project, place);
+    if (!index) return "a place that is gone";
+    if (place.kind == FlowPlace::Cut) return fmt::format("cut {}", *index + 1);
+    return fmt::format("\"{}\"", project.reel[std::size_t(*index)].name);
+}
+
+Mended mendedCut(const Project& project, int cut) {
+    if (cut < 0 || cut >= cutCount(project)) return {project, {}, {}};
+    const std::string out = project.reel[std::size_t(cut)].id, in = project.reel[std::size_t(cut) + 1].id;
+    return mended(project,
+                  [&](const Project&, const Finding& f) {
+                      return f.place == FlowPlace{FlowPlace::Cut, in} || f.place == FlowPlace{FlowPlace::Clip, out} ||
+                             f.place == FlowPlace{FlowPlace::Clip, in};
+                  },
+                  {});
+}
+
+Mended mendedReel(const Project& project, const Cancel& cancel) {
+    return mended(
+        project, [](const Project&, const Finding&) { return true; }, cancel);
+}
+
+} // namespace virga

@@ -1,0 +1,33 @@
+#pragma once
+// What the flow check takes for a mistake: its one table of limits, which a project may set. fields.h says how far each
+// may be set, and tells it in words. All but `still` and the step are common practice, with no published source.
+namespace virga {
+
+/// Speeds are seen speeds, in % of the frame's width per frame.
+struct FlowLimits {
+    double still = 0.02;       // slower is standing still
+    int stillFrames = 3;       // and so many frames of it are a stretch
+    double step = 1.15;        // a larger ratio of the speeds beside the cut is a finding
+    double graveStep = 1.6;    // a larger one breaks the illusion
+    double turn = 0.35;        // of the faster: a larger difference between the points' velocities changes direction
+    double fast = 4;           // from here on a frame can fall away or jump in, and a slower one can be a hitch
+    double fall = 0.4;         // of the neighbour's: a slower frame beside a fast one trips
+    double copies = 0.1;       // a smaller share of copies is not counted
+    double copySpeed = 2;      // copies that fly past faster are what the fill is for
+    int copyFrames = 2;        // copies may be seen for so many frames
+    double magnified = 1.6;    // screen pixels for one of the source: more is mush
+    double magnifiedSpeed = 4; // where it goes faster nobody sees it
+    int magnifiedFrames = 3;   // nor for so few frames
+    double strobe = 5;         // faster, and open for less than `strobeOpen` of its travel, a frame strobes
+    double strobeOpen = 0.3;   // of the frame: 108 degrees
+    double tilt = 1.5;         // degrees between two neighbours at rest
+    double scale = 1.25;       // ratio of their zooms
+    double overshoot = 0.05;   // of its way: what no named shape asks for
+    double reached = 0.6;      // of its way: a move whose last key lies past the cut shows at least so much of it
+    int beat = 3;              // frames: a cut so near a beat was meant for it
+    double little = 0.5;       // a shot that never goes faster has little movement
+    double much = 12;          // beside shots that do
+    bool operator==(const FlowLimits&) const = default;
+};
+
+} // namespace virga

@@ -1,0 +1,119 @@
+#include "core/recipe/chain.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <random>
+
+#include "core/edit/move_edits.h"
+#include "core/flow/continue_move.h"
+#include "core/flow/key_fixes.h"
+#include "core/flow/mend.h"
+#include "core/plan/cut_match.h"
+#include "core/project/beats.h"
+#include "core/recipe/recipe.h"
+
+namespace virga {
+namespace {
+
+// How strongly a cut falls: on a bar's first beat, on another, beside them.
+double weightOf(const Project& project, std::int64_t at) {
+    if (!hasBeats(project)) return 1;
+    const int beat = beatAtFrame(project, at);
+    for (const int b : {beat, beat + 1}) {
+        const std::int64_t frame = beatFrame(project, b);
+        if (std::abs(frame - at) > 1) continue;
+        const auto marks = beatsBetween(project, double(frame) - 1, double(frame) + 1);
+        return std::any_of(marks.begin(), marks.end(), [](const BeatMark& m) { return m.startsBar; }) ? 2 : 1;
+    }
+    return 0.5;
+}
+
+// How strong a recipe is, by the fastest frame that it shows at the cut.
+double strengthOf(const Project& project, int cut, const Recipe& recipe) {
+    return velocitiesAtCut(withRecipe(project, cut, recipe), cut).speedOut;
+}
+
+Proposal proposalOf(const Project& from, const Project& with, int cut, std::string label, double weight) {
+    return {{FlowPlace::Cut, from.reel[std::size_t(cut) + 1].id}, std::move(label), weight, transitionAt(with, cut)};
+}
+
+} // namespace
+
+std::optional<Proposal> continuationOf(const Project& project, int cut) {
+    const int before = movingCutBefore(project, cut);
+    if (before < 0 || cut >= cutCount(project)) return std::nullopt;
+    const Project with = withMoveContinued(project, cut);
+    if (with == project) return std::nullopt;
+    return proposalOf(project, with, cut, fmt::format("as cut {}: {}", before + 1, movementText(with, cut)), 1);
+}
+
+std::vector<Proposal> chainOf(const Project& project, const ChainOptions& options) {
+    std::vector<Proposal> proposals;
+    std::mt19937 random(options.seed); // the same on every machine; its distributions are not, so they are not used
+    const auto& recipes = builtInRecipes();
+    Project planned = project;
+    const auto starts = clipStarts(project);
+    struct Choice {
+        std::size_t recipe = 0;
+        bool opposite = false;
+    };
+    std::vector<Choice> made;
+    for (int cut = 0; cut < cutCount(project); ++cut) {
+        const Clip &out = project.reel[std::size_t(cut)], &in = project.reel[std::size_t(cut) + 1];
+        const bool has = !transitionAt(project, cut).moves.empty();
+        if (out.isGap() || in.isGap() || (has && !options.overExisting)) continue;
+        const double weight = weightOf(project, starts[std::size_t(cut) + 1]);
+        // Every second cut or so goes on as the one before.
+        const std::uint32_t dice = random();
+        if (!made.empty() && dice % 5 < 2 && (made.size() < 2 || made.back().recipe != made[made.size() - 2].recipe)) {
+            if (auto same = continuationOf(planned, cut)) {
+                same->weight = weight;
+                planned = withProposal(planned, *same).value_or(planned);
+                made.push_back(made.back());
+                proposals.push_back(std::move(*same));
+                continue;
+            }
+        }
+        // Otherwise one that has not been lately, the stronger the beat the stronger.
+        std::vector<std::pair<double, std::size_t>> ranked;
+        for (std::size_t r = 0; r < recipes.size(); ++r) {
+            if (!made.empty() && made.back().recipe == r && recipes.size() > 1) continue;
+            const double strength = strengthOf(planned, cut, recipes[r]);
+            ranked.push_back({weight > 1 ? -strength : weight < 1 ? strength : double((dice >> 8) * (r + 1) % 97), r});
+        }
+        std::sort(ranked.begin(), ranked.end());
+        if (ranked.empty()) continue;
+        const Choice choice{ranked.front().second, (dice >> 4) % 2 == 1};
+        const Project with = withRecipe(planned, cut, recipes[choice.recipe], choice.opposite);
+        proposals.push_back(proposalOf(
+            planned, with, cut, recipes[choice.recipe].label + (choice.opposite ? ", the other way" : ""), weight));
+        planned = with;
+        made.push_back(choice);
+    }
+    return proposals;
+}
+
+Expected<Project> withProposal(const Project& project, const Proposal& proposal) {
+    const auto cut = indexOf(project, proposal.cut);
+    if (!cut) return fail(ErrorCode::BadInput, "this cut is gone from the reel", {}, "ask for another plan");
+    Transition transition = proposal.transition;
+    transition.overlap = transitionAt(project, *cut).overlap;
+    transition.top = transitionAt(project, *cut).top;
+    Project done = withTransition(project, *cut, transition);
+    // Movement shows the frame's edges: copies fill them.
+    for (const int clip : {*cut, *cut + 1}) {
+        Clip& c = done.reel[std::size_t(clip)];
+        if (edgesOf(done, c) == EdgeFill::Empty) c.edges = EdgeFill::Mirror;
+    }
+    return done;
+}
+
+Project withChain(const Project& project, const ChainOptions& options) {
+    Project done = project;
+    for (const Proposal& proposal : chainOf(project, options))
+        if (auto next = withProposal(done, proposal)) done = std::move(*next);
+    // Nothing quite still: mending gives shots that rest a creeping drift, and hands tilts over.
+    return mendedReel(done).project;
+}
+
+} // namespace virga

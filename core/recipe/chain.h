@@ -1,0 +1,38 @@
+#pragma once
+// A plan of moves for a whole reel, as proposals to accept cut by cut: every cut continues what the one before began or
+// answers it, no kind comes too often, and strong moves fall on strong beats. The same seed makes the same plan.
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "core/base/error.h"
+#include "core/flow/flow.h"
+#include "core/project/project.h"
+
+namespace virga {
+
+struct Proposal {
+    FlowPlace cut;
+    std::string label;     // "Plunge", "Quarter turn, the other way", "as cut 2: slide y goes down"
+    double weight = 1;     // of its beat: 2 on a bar's first, 1 on another, 0.5 off the beat
+    Transition transition; // what it would be
+};
+
+struct ChainOptions {
+    std::uint32_t seed = 1;
+    bool overExisting = false; // also for cuts that have moves
+};
+
+/// Proposals for the cuts of a reel, in their order; none for a cut at which nothing fits.
+std::vector<Proposal> chainOf(const Project& project, const ChainOptions& options = {});
+
+/// The proposal put in its cut's place. Errors: BadInput where the cut is gone.
+Expected<Project> withProposal(const Project& project, const Proposal& proposal);
+
+/// All of them, and every shot that would stand still given a creeping drift, and tilts handed from clip to clip.
+Project withChain(const Project& project, const ChainOptions& options = {});
+
+/// The proposal that continues the cut before, for one cut; empty where none moves before it.
+std::optional<Proposal> continuationOf(const Project& project, int cut);
+
+} // namespace virga
