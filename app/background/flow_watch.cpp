@@ -11,17 +11,24 @@ FlowWatch::FlowWatch(Document* document, QObject* parent) : QObject(parent), m_d
     connect(document, &Document::projectChanged, this, [this] {
         if (!m_timer.isActive()) m_timer.start();
     });
+    connect(document, &Document::shownChanged, this, &FlowWatch::checkTrial);
     check();
 }
 
 const CutFlow* FlowWatch::at(int cut) const {
-    return cut >= 0 && cut < int(m_cuts.size()) ? &m_cuts[std::size_t(cut)] : nullptr;
+    const Project& now = *m_document->project();
+    if (cut < 0 || cut >= int(m_reel.cuts.size()) || cut >= cutCount(now)) return nullptr;
+    const auto i = std::size_t(cut);
+    const Project& then = *m_reel.project;
+    return then.reel[i].id == now.reel[i].id && then.reel[i + 1].id == now.reel[i + 1].id ? m_reel.cuts[i].get()
+                                                                                          : nullptr;
 }
 
-int FlowWatch::findings() const {
-    int sum = 0;
-    for (const CutFlow& cut : m_cuts) sum += int(cut.findings.size());
-    return sum;
+const ClipFlow* FlowWatch::clip(int clip) const {
+    const Project& now = *m_document->project();
+    if (clip < 0 || clip >= int(m_reel.clips.size()) || clip >= int(now.reel.size())) return nullptr;
+    const auto i = std::size_t(clip);
+    return m_reel.project->reel[i].id == now.reel[i].id ? m_reel.clips[i].get() : nullptr;
 }
 
 void FlowWatch::check() {
@@ -32,14 +39,35 @@ void FlowWatch::check() {
     m_running = true;
     m_again = false;
     inBackground(
-        this, [project = m_document->project()] { return flowOfReel(*project); },
-        [this](std::vector<CutFlow> cuts) {
+        this, [project = m_document->project(), before = m_reel] { return flowOfReel(project, before); },
+        [this](ReelFlow reel) {
             m_running = false;
-            m_cuts = std::move(cuts);
+            m_reel = std::move(reel);
+            m_findings = int(m_reel.all().size());
             emit changed();
             if (m_again) check();
         },
         QThreadPool::globalInstance(), [this](const Error&) { m_running = false; });
+}
+
+void FlowWatch::checkTrial() {
+    if (!m_document->isTrying()) {
+        if (!m_trial.project) return;
+        m_trial = {};
+        emit trialChanged();
+        return;
+    }
+    if (m_trying) return; // the one under way asks again
+    m_trying = true;
+    inBackground(
+        this, [project = m_document->shown(), before = m_reel] { return flowOfReel(project, before); },
+        [this](ReelFlow trial) {
+            m_trying = false;
+            if (m_document->isTrying() && m_document->shown() != trial.project) return checkTrial();
+            m_trial = m_document->isTrying() ? std::move(trial) : ReelFlow();
+            emit trialChanged();
+        },
+        QThreadPool::globalInstance(), [this](const Error&) { m_trying = false; });
 }
 
 } // namespace virga

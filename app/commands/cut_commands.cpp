@@ -2,6 +2,7 @@
 
 #include "app/document/words.h"
 
+#include "core/edit/edits.h"
 #include "core/flow/carry_on.h"
 
 namespace virga {
@@ -124,14 +125,51 @@ void setCurve(Document& document, const CurveAddress& at, const Curve& curve, co
     document.apply(name, withCurve(*document.project(), at, curve), mergeKey);
 }
 
-void ignoreFinding(Document& document, int cut, const std::string& name) {
-    Transition transition = transitionAt(*document.project(), cut);
-    transition.ignored.push_back(name);
-    document.apply(QObject::tr("ignore finding"), withTransition(*document.project(), cut, transition));
+void ignoreFinding(Document& document, const Finding& finding, bool everywhere) {
+    Project next = *document.project();
+    if (everywhere) {
+        next.settings.ignored.push_back(kindOf(finding));
+    } else {
+        const auto index = indexOf(next, finding.place);
+        if (!index) return;
+        if (finding.place.kind == FlowPlace::Cut)
+            next.reel[std::size_t(*index) + 1].transition.ignored.push_back(finding.name);
+        else
+            next.reel[std::size_t(*index)].ignored.push_back(finding.name);
+    }
+    document.apply(QObject::tr("ignore finding"), std::move(next));
 }
 
 QString applyFix(Document& document, const Fix& fix) {
     return applyExpected(document, QString::fromStdString(fix.label).toLower(), fix.apply(*document.project()));
+}
+
+void applyMended(Document& document, const Mended& mended) {
+    document.apply(QObject::tr("mend all that is safe"), mended.project);
+}
+
+QString applyProposal(Document& document, const Proposal& proposal) {
+    return applyExpected(document, QObject::tr("continue the movement"), withProposal(*document.project(), proposal));
+}
+
+void applyPlan(Document& document, const std::vector<Proposal>& proposals) {
+    Project next = *document.project();
+    for (const Proposal& p : proposals)
+        if (auto with = withProposal(next, p)) next = std::move(*with);
+    document.apply(QObject::tr("plan moves"), std::move(next));
+}
+
+void setFlowLimits(Document& document, const FlowLimits& limits) {
+    Settings settings = document.project()->settings;
+    settings.flow = limits;
+    document.apply(QObject::tr("limits of the flow check"), withSettings(*document.project(), settings));
+}
+
+void reportAgain(Document& document) {
+    Project next = *document.project();
+    next.settings.ignored.clear();
+    for (Clip& clip : next.reel) clip.ignored.clear(), clip.transition.ignored.clear();
+    document.apply(QObject::tr("report all findings again"), std::move(next));
 }
 
 QString matchSpeed(Document& document, int cut, int move, int channel, bool keepValues) {

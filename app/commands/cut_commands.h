@@ -2,7 +2,8 @@
 // What users do to a cut, each as one named, undoable step.
 #include "app/document/document.h"
 #include "core/edit/move_edits.h"
-#include "core/flow/flow.h"
+#include "core/flow/mend.h"
+#include "core/recipe/chain.h"
 #include "core/recipe/recipe.h"
 
 namespace virga {
@@ -24,10 +25,20 @@ void setMoveAnchor(Document& document, StackPlace place, int move, int axis, dou
 void setSideValues(Document& document, const CurveAddress& at, double start, double end);
 void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name,
               const QString& mergeKey = {});
-void ignoreFinding(Document& document, int cut, const std::string& name);
+/// A finding not to be reported: about its own cut or clip, or as a kind in the whole project.
+void ignoreFinding(Document& document, const Finding& finding, bool everywhere = false);
 
 /// Applies a fix as one step; an empty text, or why it could not be met.
 QString applyFix(Document& document, const Fix& fix);
+/// What mending found to do, as one step.
+void applyMended(Document& document, const Mended& mended);
+/// A proposal of moves for a cut, as one step; an empty text, or why it could not be met.
+QString applyProposal(Document& document, const Proposal& proposal);
+/// Several at once, as one step; those whose cuts are gone are left out.
+void applyPlan(Document& document, const std::vector<Proposal>& proposals);
+/// The limits of the flow check, and what is not reported.
+void setFlowLimits(Document& document, const FlowLimits& limits);
+void reportAgain(Document& document);
 /// The channel's incoming side given the outgoing side's speed, by its first handle or its first value; an empty text,
 /// or why it could not be met.
 QString matchSpeed(Document& document, int cut, int move, int channel, bool keepValues = true);

@@ -51,9 +51,17 @@ Document::Document(QObject* parent) : QObject(parent), m_project(std::make_share
 
 void Document::setProject(Snapshot project) {
     m_project = std::move(project);
+    m_trial = nullptr;
     keepSelectionValid();
     emit projectChanged();
+    emit shownChanged();
     setPlayhead(m_playhead);
+}
+
+void Document::tryOut(Snapshot trial) {
+    if (trial == m_trial || (trial && isDragging())) return;
+    m_trial = std::move(trial);
+    emit shownChanged();
 }
 
 void Document::apply(const QString& name, Project next, const QString& mergeKey) {

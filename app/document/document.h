@@ -53,6 +53,13 @@ public:
     void endDrag(const QString& name);
     void cancelDrag();
     bool isDragging() const { return m_beforeDrag != nullptr; }
+    /// While a fix is pointed at: a project shown in place of the present one, which nothing is changed by. Null ends it,
+    /// as does any change.
+    void tryOut(Snapshot trial);
+    bool isTrying() const { return m_trial != nullptr; }
+    /// What is to be looked at: the project, or what is tried in its place.
+    Snapshot shown() const { return m_trial ? m_trial : m_project; }
+
     /// The project as it was when the drag began; the present one outside a drag.
     Snapshot dragOrigin() const { return m_beforeDrag ? m_beforeDrag : m_project; }
 
@@ -80,6 +87,7 @@ public:
 
 signals:
     void projectChanged();
+    void shownChanged(); // follows projectChanged, and what is tried out
     void selectionChanged();
     void playheadChanged();
     void fileChanged(); // path, title or modified state
@@ -92,7 +100,7 @@ private:
     void replace(Project project, const QString& path);
 
     Snapshot m_project;
-    Snapshot m_beforeDrag;
+    Snapshot m_beforeDrag, m_trial;
     QUndoStack m_undo;
     Selection m_selection;
     int m_cut = -1;

@@ -15,7 +15,7 @@ LadderView::LadderView(Document* document, FrameService* frames, QWidget* parent
     setObjectName("ladder");
     setAccessibleName(tr("Ladder: six frames around the cut"));
     setToolTip(tr("The frames on both sides of the cut, as exported. Click one to go to it."));
-    connect(document, &Document::projectChanged, this, &LadderView::refresh);
+    connect(document, &Document::shownChanged, this, &LadderView::refresh);
     connect(document, &Document::selectionChanged, this, &LadderView::refresh);
     connect(document, &Document::playheadChanged, this, qOverload<>(&QWidget::update));
     connect(frames, &FrameService::ready, this, [this](const QString& slot, const FrameResult& result) {
@@ -36,7 +36,7 @@ QRectF LadderView::frameRect(int i) const {
 }
 
 void LadderView::refresh() {
-    const auto project = m_document->project();
+    const auto project = m_document->shown();
     const int cut = m_document->cut();
     const SeenSpeeds speeds(*project, StackPlace(cut)); // what may take longer is the Flow check's, in the background
     for (int i = 0; i < count; ++i) {
@@ -65,7 +65,7 @@ void LadderView::resizeEvent(QResizeEvent*) {
 }
 
 void LadderView::mousePressEvent(QMouseEvent* event) {
-    const auto project = m_document->project();
+    const auto project = m_document->shown();
     const int cut = m_document->cut();
     if (cut < 0) return;
     for (int i = 0; i < count; ++i)
@@ -78,7 +78,7 @@ void LadderView::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::Antialiasing);
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     p.fillRect(rect(), theme().panel);
-    const auto project = m_document->project();
+    const auto project = m_document->shown();
     const int cut = m_document->cut();
     if (cut < 0) {
         p.setPen(theme().dim);

@@ -15,7 +15,7 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
     m_sharpen.setSingleShot(true);
     m_sharpen.setInterval(90);
     connect(&m_sharpen, &QTimer::timeout, this, &PictureView::sharpen);
-    connect(document, &Document::projectChanged, this, &PictureView::refresh);
+    connect(document, &Document::shownChanged, this, &PictureView::refresh);
     connect(document, &Document::playheadChanged, this, &PictureView::refresh);
     connect(player, &Player::playingChanged, this, &PictureView::refresh);
     connect(frames, &FrameService::ready, this, [this](const QString& slot, const FrameResult& result) {
@@ -43,7 +43,7 @@ QSize PictureView::quickSize() const {
 }
 
 void PictureView::refresh() {
-    const auto project = m_document->project();
+    const auto project = m_document->shown();
     if (project->reel.empty()) {
         m_frames->drop("picture");
         m_image = {};
@@ -77,7 +77,7 @@ void PictureView::refresh() {
 
 void PictureView::sharpen() {
     if (m_player->isPlaying()) return;
-    const auto project = m_document->project();
+    const auto project = m_document->shown();
     m_frames->request("picture-exact", {project,
                                         m_document->playhead(),
                                         {project->settings.size.width, project->settings.size.height},
@@ -104,7 +104,7 @@ void PictureView::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), theme().window);
     const QRectF r = frameRect();
     p.fillRect(r, Qt::black);
-    const auto project = m_document->project();
+    const auto project = m_document->shown();
     if (!m_image.isNull()) {
         const QSize device = (r.size() * devicePixelRatioF()).toSize();
         // Qt scales down by two taps only; a smooth scaling first keeps fine texture quiet.

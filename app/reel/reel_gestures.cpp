@@ -105,6 +105,7 @@ void ReelView::mousePressEvent(QMouseEvent* event) {
     m_pressed = hitTest(*m_document->project(), bands(), m_pressScale, m_at);
     switch (m_pressed.what) {
     case ReelHit::OnRuler:
+    case ReelHit::OnFlow:
         m_gesture = Gesture::Scrub;
         scrubTo(m_at.x());
         break;
@@ -167,10 +168,11 @@ void ReelView::mouseMoveEvent(QMouseEvent* event) {
         updateCursor(hit, event->modifiers());
         if (hit == m_hover) return;
         m_hover = hit;
-        setToolTip(hit.what == ReelHit::OnJoint  ? tr("Cut %1: click to select it, drag to move it").arg(hit.index + 1)
-                   : hit.what == ReelHit::OnSnap ? tr("Whether edges cling to beats, markers, cuts and the playhead")
-                   : hit.what == ReelHit::OnBeat ? tr("Drag to move this beat")
-                                                 : QString());
+        setToolTip(hit.what == ReelHit::OnFlow    ? flowText(scale().frameAt(event->position().x()))
+                   : hit.what == ReelHit::OnJoint ? tr("Cut %1: click to select it, drag to move it").arg(hit.index + 1)
+                   : hit.what == ReelHit::OnSnap  ? tr("Whether edges cling to beats, markers, cuts and the playhead")
+                   : hit.what == ReelHit::OnBeat  ? tr("Drag to move this beat")
+                                                  : QString());
         return update();
     }
     if (m_gesture == Gesture::Scrub) return scrubTo(m_at.x());

@@ -8,7 +8,7 @@
 
 namespace virga {
 
-ReelLayout ReelLayout::of(const Project& project, double width, double height, bool zoomedIn) {
+ReelLayout ReelLayout::of(const Project& project, double width, double height, bool zoomedIn, bool flowLine) {
     ReelLayout l;
     l.tall = height >= tallFrom;
     const int rows = overlayRows(project), music = int(project.music.size());
@@ -25,7 +25,12 @@ ReelLayout ReelLayout::of(const Project& project, double width, double height, b
         if (rows > 0) l.over = take(l.overRowHeight * rows);
         if (!project.adjustments.empty()) l.adjust = take(7);
         if (rows > 0 || !project.adjustments.empty()) y += 2;
-        const double bottom = height - (music > 0 ? 36 : 10);
+        double bottom = height - (music > 0 ? 36 : 10);
+        if (flowLine && bottom - y >= 50) {
+            const double room = std::clamp((bottom - y) / 3.2, 16.0, 40.0);
+            l.flow = QRectF(0, bottom - room, width, room);
+            bottom -= room + 3;
+        }
         l.clips = QRectF(0, y + 1, width, std::max(20.0, bottom - y - 1));
         if (music > 0) l.music = QRectF(0, height - 32, width, 26);
         l.musicRowHeight = 26;
@@ -42,7 +47,8 @@ ReelLayout ReelLayout::of(const Project& project, double width, double height, b
     l.adjust = take(24);
     y += 4;
     l.musicRowHeight = music > 1 ? std::max(22.0, 60.0 / music) : 44;
-    const double below = 14 + (music > 0 ? l.musicRowHeight * music + 16 : 0) + 22;
+    const double line = flowLine ? 32 : 0;
+    const double below = line + 14 + (music > 0 ? l.musicRowHeight * music + 16 : 0) + 22;
     const double room = std::max(60.0, height - y - below);
     l.titleHeight = 20;
     // The clips' own sound only where one has some.
@@ -54,6 +60,7 @@ ReelLayout ReelLayout::of(const Project& project, double width, double height, b
     l.clips = take(room - own);
     l.sound = take(own);
     l.spare = take(14);
+    if (line > 0) l.flow = take(line).adjusted(0, 0, 0, -4);
     if (music > 0) {
         l.music = take(l.musicRowHeight * music);
         l.beats = take(16);
@@ -115,6 +122,7 @@ ReelHit hitTest(const Project& project, const ReelLayout& l, const ReelScale& sc
                 hit(partOf(l.spanIn(l.adjust, scale, double(a.start), double(a.end())), x), ReelHit::OnAdjustment, i);
             if (found.what != ReelHit::Nowhere) return found;
         }
+    if (l.flow.contains(at)) return {ReelHit::OnFlow, int(std::floor(scale.frameAt(x)))};
     const double bottom = std::max(l.clips.bottom(), l.sound.bottom());
     if (y >= l.clips.top() && y <= bottom) return hitTest(project, scale, x, y, l.clips.top(), bottom - l.clips.top());
     if (l.music.contains(at) && !project.music.empty()) {

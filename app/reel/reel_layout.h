@@ -21,12 +21,13 @@ struct ReelLayout {
     double titleHeight = 0; // 0: the name is written into the picture
     QRectF sound;           // the clips' own
     QRectF spare;
+    QRectF flow; // the flow line; empty where there is no room for it
     QRectF music;
     double musicRowHeight = 0;
     QRectF beats;
     QRectF status;
 
-    static ReelLayout of(const Project& project, double width, double height, bool zoomedIn);
+    static ReelLayout of(const Project& project, double width, double height, bool zoomedIn, bool flowLine = true);
 
     QRectF overRow(int row) const; // row 0 is the lowest
     int overRowAt(double y) const; // -1 outside

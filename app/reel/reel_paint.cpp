@@ -38,6 +38,7 @@ void ReelView::paintEvent(QPaintEvent*) {
     paintMusic(p);
     paintBeats(p);
     paintClips(p);
+    paintFlow(p);
     paintLayers(p);
     paintMarkers(p);
     paintGesture(p);
@@ -221,6 +222,7 @@ void ReelView::paintRowNames(QPainter& p) {
     name(l.over, tr("over"));
     name(l.adjust, tr("adjust"));
     name(l.clips.united(l.sound), tr("reel"));
+    name(l.flow, tr("flow"));
     name(l.music, tr("music"));
 }
 

@@ -39,10 +39,11 @@ struct ReelHit {
         OnBeat,
         OnOverview,
         OnRuler,
-        OnSnap
+        OnSnap,
+        OnFlow
     };
     What what = Nowhere;
-    int index = -1; // clip, cut for OnJoint, beat number for OnBeat
+    int index = -1; // clip, cut for OnJoint, beat number for OnBeat, frame for OnFlow
     bool operator==(const ReelHit&) const = default;
 };
 

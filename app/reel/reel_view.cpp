@@ -48,6 +48,7 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     connect(thumbnails, &Thumbnails::ready, this, repaint);
     connect(waveforms, &Waveforms::ready, this, repaint);
     connect(flow, &FlowWatch::changed, this, repaint);
+    connect(flow, &FlowWatch::trialChanged, this, repaint);
     connect(m_empty, &EmptyReel::addWanted, this, &ReelView::addWanted);
     connect(m_empty, &EmptyReel::demoWanted, this, &ReelView::demoWanted);
 }
@@ -57,7 +58,7 @@ const ReelLayout& ReelView::bands() const {
     if (m_bandsOf != m_document->project() || m_bandsFor != now) {
         m_bandsOf = m_document->project();
         m_bandsFor = now;
-        m_bands = ReelLayout::of(*m_bandsOf, width(), height(), m_zoomed);
+        m_bands = ReelLayout::of(*m_bandsOf, width(), height(), m_zoomed, m_flowLine);
     }
     return m_bands;
 }

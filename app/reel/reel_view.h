@@ -8,12 +8,14 @@
 #include <QPixmap>
 #include <QSet>
 #include <QWidget>
+#include <map>
 
 #include "app/background/flow_watch.h"
 #include "app/background/thumbnails.h"
 #include "app/background/waveform.h"
 #include "app/document/document.h"
 #include "app/reel/reel_layout.h"
+#include "core/flow/flow_line.h"
 #include "core/project/beats.h"
 
 class QToolButton;
@@ -31,7 +33,7 @@ public:
     ReelView(Document* document, Thumbnails* thumbnails, Waveforms* waveforms, FlowWatch* flow,
              QWidget* parent = nullptr);
 
-    QSize sizeHint() const override { return {1000, 116}; }
+    QSize sizeHint() const override { return {1000, 138}; }
     QSize minimumSizeHint() const override { return {300, 96}; }
     /// Where things are, for tests and for gestures that begin elsewhere.
     ReelScale scale() const;
@@ -44,9 +46,14 @@ public:
     bool isZoomedIn() const { return m_zoomed; }
     bool snaps() const { return m_snap; }
     bool isGrown() const { return m_grown; }
+    bool showsFlowLine() const { return m_flowLine; }
+    bool showsFlowChannels() const { return m_flowChannels; }
 
 public slots:
     void setSnap(bool on);
+    /// The line of seen speed beneath the clips, and in it a line for each channel.
+    void setFlowLine(bool on);
+    void setFlowChannels(bool on);
     void fit();
     void zoomBy(double factor);
     /// Scrolls so that a frame is seen.
@@ -113,6 +120,15 @@ private:
     void scrubTo(double x);
     void panTo(double left);
 
+    // reel_paint_flow.cpp
+    void paintFlow(QPainter& p);
+    void paintFlowOf(QPainter& p, const ReelFlow& flow, double fastest, double opacity);
+    void paintFlowMarks(QPainter& p, const ClipFlow& clip, double start);
+    void paintTrial(QPainter& p, const ReelFlow& trial, double fastest);
+    void paintChannels(QPainter& p, double fastest);
+    const std::vector<ChannelLine>& channelLinesOf(int cut);
+    QString flowText(double frame) const;
+
     // reel_paint.cpp, reel_paint_clips.cpp, reel_paint_layers.cpp
     void paintOverview(QPainter& p);
     void paintOverviewClips(QPainter& p);
@@ -153,11 +169,13 @@ private:
     std::vector<SnapPlace> m_places;
     Snapped m_snapped;
     QString m_busy;
-    bool m_zoomed = false, m_snap = true, m_grown = false;
+    bool m_zoomed = false, m_snap = true, m_grown = false, m_flowLine = true, m_flowChannels = false;
     QSet<QString> m_scaling; // pictures that are being scaled
     ReelScale m_scale;       // while zoomed in
     QPixmap m_overview;      // the strip without what moves; null: to be painted anew
     QSize m_overviewSize;
+    Snapshot m_channelsOf;
+    std::map<int, std::vector<ChannelLine>> m_channels;
     mutable ReelLayout m_bands; // of m_bandsOf at m_bandsFor
     mutable Snapshot m_bandsOf;
     mutable std::tuple<int, int, bool> m_bandsFor;

@@ -168,6 +168,16 @@ void MainWindow::buildViewMenu() {
                                [this] { m_reel->setSnap(!m_reel->snaps()); });
     snap->setCheckable(true);
     connect(view, &QMenu::aboutToShow, this, [this, snap] { snap->setChecked(m_reel->snaps()); });
+    QAction* line = addCommand(view, tr("Flow line"), QKeySequence("F7"),
+                               [this] { m_reel->setFlowLine(!m_reel->showsFlowLine()); });
+    QAction* channels = addCommand(view, tr("Flow line of each channel"), {},
+                                   [this] { m_reel->setFlowChannels(!m_reel->showsFlowChannels()); });
+    line->setCheckable(true), channels->setCheckable(true);
+    connect(view, &QMenu::aboutToShow, this, [this, line, channels] {
+        line->setChecked(m_reel->showsFlowLine());
+        channels->setChecked(m_reel->showsFlowChannels());
+        channels->setEnabled(m_reel->showsFlowLine());
+    });
     view->addSeparator();
     addCommand(view, tr("Fit the lanes"), QKeySequence("Ctrl+0"), [this] { m_lanes->fit(); });
     addCommand(view, tr("Lanes: closer"), QKeySequence::ZoomIn, [this] { m_lanes->zoomBy(1.25); });

@@ -178,7 +178,7 @@ void MainWindow::buildBands() {
     m_lanes = new LanesView(&m_document, &m_frames, m_bands);
     m_lanes->setMinimumHeight(200);
     m_bands->addWidget(m_lanes);
-    m_bands->setSizes({116, 350, 300});
+    m_bands->setSizes({138, 328, 300});
     m_bands->setStretchFactor(1, 1);
     setCentralWidget(m_bands);
     const auto tell = [this](const QString& text) { m_notice->tell(tr("That could not be done."), text); };
@@ -272,7 +272,7 @@ void MainWindow::refreshTitle() {
 
 bool MainWindow::isSettled() {
     if (m_media->isBusy() || m_beats->isSearching() || !m_frames.isIdle() || !m_thumbnails.isIdle() ||
-        !m_waveforms.isIdle() || !m_flow->isIdle() || !m_recipes->isIdle())
+        !m_waveforms.isIdle() || !m_flow->isIdle() || !m_flowPanel->isIdle() || !m_recipes->isIdle())
         return false;
     return m_document.project()->reel.empty() || m_picture->isExact() || m_player->isPlaying();
 }

@@ -5,6 +5,7 @@
 #include "app/commands/cut_commands.h"
 #include "app/commands/reel_commands.h"
 #include "app/document/words.h"
+#include "app/flow/flow_panel.h"
 #include "app/lanes/lanes_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/media_files.h"
@@ -77,6 +78,18 @@ void MainWindow::buildReelMenu() {
         const auto chosen = chosenClips(*d);
         if (!chosen.empty()) findCuts(QString::fromStdString(d->project()->reel[std::size_t(chosen.back())].mediaId));
     });
+    reel->addSeparator();
+    QMenu* flow = reel->addMenu(tr("Flow"));
+    add(
+        tr("All findings of the reel"), QKeySequence("F8"), any, [this] { m_flowPanel->showReel(true); }, flow);
+    add(
+        tr("Findings at this cut"), QKeySequence("Shift+F8"), any, [this] { m_flowPanel->showReel(false); }, flow);
+    add(
+        tr("Mend all that is safe, in the whole reel"), {}, any, [this] { m_flowPanel->mendReel(); }, flow);
+    add(
+        tr("Plan moves…"), {}, any, [this] { m_flowPanel->planMoves(); }, flow);
+    add(
+        tr("Limits of the check…"), {}, any, [this] { m_flowPanel->editLimits(); }, flow);
     m_clipActions = {split, length, beats, cascadeAction, nullptr, earlier, later, nullptr, lift, adjust, gap, marker};
     m_clipMenus = {trims, speeds};
 }
@@ -96,8 +109,8 @@ void MainWindow::buildCutMenu() {
         m_cutActions.push_back(add(cut, tr("Add %1").arg(textOf(info.label).toLower()), {},
                                    [d, kind = info.kind] { addMove(*d, d->cut(), kind); }));
     }
-    m_cutActions.push_back(add(cut, tr("All moves and finishing…"), {},
-                               [this] { m_lanes->offerMoves(m_lanes->addButton()); }));
+    m_cutActions.push_back(
+        add(cut, tr("All moves and finishing…"), {}, [this] { m_lanes->offerMoves(m_lanes->addButton()); }));
     cut->addSeparator();
     m_recipeMenu = cut->addMenu(tr("Recipe"));
     for (const Recipe& r : builtInRecipes()) {

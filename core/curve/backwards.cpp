@@ -35,24 +35,33 @@ Expected<Curve> mirroredProfile(const Curve& outgoing, double length, double res
                     "give it two keys that reach the cut");
     Curve mirrored = backwards(outgoing, -0.5);
     // Frame 0 shows what frame -1 showed, and the movement comes to rest where the other began.
-    const double end = mirrored.keys.back().time;
-    if (end > 0) mirrored = stretched(mirrored, length / end);
+    if (const double own = -outgoing.keys.front().time; own > 0) mirrored = stretched(mirrored, length / own);
     const Space space = outgoing.space;
-    const double last = toSpace(mirrored.keys.back().value, space), arrives = toSpace(rest, space);
-    const auto scaledBy = [&](double k) {
-        Curve out = mirrored;
-        for (Key& key : out.keys) {
-            key.value = fromSpace(arrives + k * (toSpace(key.value, space) - last), space);
-            key.leave.rise *= k, key.arrive.rise *= k;
-        }
-        return out;
-    };
+    mirrored = shifted(mirrored, toSpace(rest, space) - toSpace(mirrored.keys.back().value, space));
+    const auto scaledBy = [&](double k) { return scaledAbout(mirrored, int(mirrored.keys.size()) - 1, k); };
     // Linear in k, and run backwards: its sign turns.
     const double one = changeOver(scaledBy(1), 0, ends);
     if (std::abs(one) < 1e-12)
         return fail(ErrorCode::BadInput, "the mirrored movement stands still at the cut", {},
                     "let the outgoing side's last key lie on the cut");
     return scaledBy(rate / one);
+}
+
+Curve scaledAbout(const Curve& curve, int key, double factor) {
+    if (key < 0 || key >= int(curve.keys.size())) return curve;
+    Curve out = curve;
+    const double middle = toSpace(curve.keys[std::size_t(key)].value, curve.space);
+    for (Key& k : out.keys) {
+        k.value = fromSpace(middle + factor * (toSpace(k.value, curve.space) - middle), curve.space);
+        k.leave.rise *= factor, k.arrive.rise *= factor;
+    }
+    return out;
+}
+
+Curve shifted(const Curve& curve, double by) {
+    Curve out = curve;
+    for (Key& k : out.keys) k.value = fromSpace(toSpace(k.value, curve.space) + by, curve.space);
+    return out;
 }
 
 Curve stretched(const Curve& curve, double factor) {

@@ -26,6 +26,11 @@ Finding findingOf(const Project& project, int clip, std::string name, Severity s
     return f;
 }
 
+std::string nameOf(const Project& project, int clip) {
+    const std::string& name = project.reel[std::size_t(clip)].name;
+    return name.empty() ? "The shot" : name;
+}
+
 // Calls `see` with every run of frames that have the same facts, [from, to).
 template <typename See> void eachRun(const ClipFacts& facts, const See& see) {
     const auto& runs = facts.runs();
@@ -41,9 +46,8 @@ void checkMagnified(const Project& project, const ReelIndex&, int clip, ClipFlow
     if (!media || !media->hasPicture()) return;
     const FlowLimits& limits = project.settings.flow;
     std::int64_t count = 0, worst = 0;
-    double most = 0, least = 1e300;
+    double most = 0;
     eachRun(flow.facts, [&](std::int64_t from, std::int64_t to, const FrameFacts& f) {
-        if (f.magnified > 0) least = std::min(least, f.magnified);
         if (f.magnified <= limits.magnified || f.speed >= limits.magnifiedSpeed) return;
         count += to - from;
         if (f.magnified > most) most = f.magnified, worst = from;
@@ -51,15 +55,14 @@ void checkMagnified(const Project& project, const ReelIndex&, int clip, ClipFlow
     if (count <= limits.magnifiedFrames) return;
     const FlowPlace place{FlowPlace::Clip, c.id};
     Finding f = findingOf(project, clip, "magnified", Severity::WorthALook, worst,
-                          fmt::format("The shot is enlarged {:.1f}× beyond its pixels", most),
+                          fmt::format("{} is enlarged {:.1f}× beyond its pixels", nameOf(project, clip), most),
                           fmt::format("Its {} × {} pixels are seen so large for {} frames, slowly enough to look soft.",
                                       media->size.width, media->size.height, count));
     f.weight = most;
-    if (least <= limits.magnified) // its zooms are what does it
+    const double factor = 0.999 * limits.magnified / most;
+    if (withZoomLimited(project, clip, factor)) // its zooms are what does it
         f.fixes = {fixOf(fmt::format("Zoom no farther than {:.1f}×", limits.magnified), place,
-                         [factor = 0.999 * limits.magnified / most](const Project& p, int i) {
-                             return withZoomLimited(p, i, factor);
-                         })};
+                         [factor](const Project& p, int i) { return withZoomLimited(p, i, factor); })};
     flow.findings.push_back(std::move(f));
 }
 
@@ -92,12 +95,12 @@ void checkSource(const Project& project, int clip, ClipFlow& flow) {
     const Rational perFrame = c.speed / project.settings.rate;
     const std::int64_t there = floorToInteger((media->duration - c.sourceIn) / perFrame);
     if (there >= c.length) return;
-    Finding f = findingOf(
-        project, clip, "source-ends", Severity::Breaks, std::max<std::int64_t>(0, there),
-        fmt::format("The shot runs out {} frames before its end", c.length - std::max<std::int64_t>(0, there)),
-        fmt::format("At its speed its file lasts for {} frames, the clip takes {}; the rest stands "
-                    "still.",
-                    std::max<std::int64_t>(0, there), c.length));
+    Finding f = findingOf(project, clip, "source-ends", Severity::Breaks, std::max<std::int64_t>(0, there),
+                          fmt::format("{} runs out {} frames before its end", nameOf(project, clip),
+                                      c.length - std::max<std::int64_t>(0, there)),
+                          fmt::format("At its speed its file lasts for {} frames, the clip takes {}; the rest stands "
+                                      "still.",
+                                      std::max<std::int64_t>(0, there), c.length));
     f.weight = double(c.length - there);
     if (there > 0)
         f.fixes = {fixOf("Shorten the clip", f.place, [](const Project& p, int i) -> Expected<Project> {
@@ -172,7 +175,7 @@ void checkStill(const ReelContext& reel, int clip, std::vector<Finding>& finding
     if (longest < limits.stillFrames) return;
     Finding f = findingOf(
         project, clip, "still", Severity::WorthALook, longestAt,
-        fmt::format("The shot stands still for {} frames", longest),
+        fmt::format("{} stands still for {} frames", nameOf(project, clip), longest),
         fmt::format("From its frame {} to {} nothing moves, in a reel that does.", longestAt, longestAt + longest - 1));
     f.weight = double(longest) / 1000; // many shots rest: they come last
     f.fixes = {fixOf(
@@ -193,11 +196,11 @@ void checkLittle(const ReelContext& reel, int clip, std::vector<Finding>& findin
     const double own = reel.facts[std::size_t(clip)]->fastest(), before = reel.facts[std::size_t(clip) - 1]->fastest(),
                  after = reel.facts[std::size_t(clip) + 1]->fastest();
     if (own >= limits.little || before < limits.much || after < limits.much) return;
-    Finding f =
-        findingOf(project, clip, "little-movement", Severity::WorthALook, 0, "The shot has little movement",
-                  fmt::format("It never goes faster than {:.1f} % of the width per frame; the one before reaches "
-                              "{:.0f} %, the one after {:.0f} %.",
-                              own, before, after));
+    Finding f = findingOf(
+        project, clip, "little-movement", Severity::WorthALook, 0, nameOf(project, clip) + " has little movement",
+        fmt::format("It never goes faster than {:.1f} % of the width per frame; the one before reaches "
+                    "{:.0f} %, the one after {:.0f} %.",
+                    own, before, after));
     f.weight = std::min(before, after) / 100;
     f.fixes = {fixOf("Move into it", f.place,
                      [](const Project& p, int i) -> Expected<Project> { return withMoveContinued(p, i - 1); })};

@@ -111,7 +111,11 @@ Expected<Project> withEvened(const Project& project, int cut, Side side, EvenBy 
                 curve = stretched(curve, -amount / curve.keys.front().time);
             else if (what != EvenBy::Handle)
                 return fail(ErrorCode::BadInput, "only the incoming side can be evened so");
-            const auto matched = matchedByLastHandle(curve, rate, ends);
+auto matched = matchedByLastHandle(curve, rate, ends);
+            if (!matched && what == EvenBy::Length) { // or by going farther
+                const auto farther = evenedByValue(backwards(curve, -0.5), -rate, info, ends);
+                if (farther) matched = backwards(*farther, -0.5);
+            }
             if (!matched) return tl::unexpected(matched.error());
             changed.push_back({out, *matched});
             continue;
@@ -128,11 +132,12 @@ Expected<Project> withEvened(const Project& project, int cut, Side side, EvenBy 
             curve = stretched(curve, amount / curve.keys.back().time);
         if (what == EvenBy::Softer) {
             rate *= amount;
+            // By its handle, or where that cannot be by going less far.
             const auto softer = matchedByLastHandle(channel.outgoing, rate, ends);
-            if (!softer) return tl::unexpected(softer.error());
-            changed.push_back({out, *softer});
+            changed.push_back({out, softer ? *softer : scaledAbout(channel.outgoing, 0, amount)});
         }
-        const auto matched = matchedByFirstHandle(curve, rate, ends);
+auto matched = matchedByFirstHandle(curve, rate, ends);
+        if (!matched && what == EvenBy::Length) matched = evenedByValue(curve, rate, info, ends);
         if (!matched) return tl::unexpected(matched.error());
         changed.push_back({in, *matched});
     }
@@ -141,23 +146,29 @@ Expected<Project> withEvened(const Project& project, int cut, Side side, EvenBy 
 
 namespace {
 
-// Whether a side no longer trips, and the cut is steady.
-bool isEven(const Project& project, int cut, Side side) {
+double ratioOf(double out, double in) {
+    return std::max(out, in) / std::max(1e-6, std::min(out, in));
+}
+
+// Whether a side no longer trips, and the cut is as steady as it was, or as it should be.
+bool isEven(const Project& project, int cut, Side side, double ratioBefore) {
     const FlowLimits& limits = project.settings.flow;
     const SeenSpeeds speeds(project, cut);
     const double out = speeds.at(Side::Outgoing, -1), in = speeds.at(Side::Incoming, 0);
     const double beside = side == Side::Outgoing ? out : in, next = speeds.at(side, side == Side::Outgoing ? -2 : 1);
     if (beside > limits.fast && next < limits.fall * beside) return false;
-    return std::max(out, in) <= limits.step * std::min(out, in) || std::min(out, in) < limits.still;
+    return ratioOf(out, in) <= std::max(limits.step, 1.01 * ratioBefore);
 }
 
 } // namespace
 
 std::vector<Evener> waysToEven(const Project& project, int cut, Side side) {
     std::vector<Evener> ways;
+    const SeenSpeeds speeds(project, cut);
+    const double before = ratioOf(speeds.at(Side::Outgoing, -1), speeds.at(Side::Incoming, 0));
     const auto does = [&](EvenBy what, double amount) -> std::optional<Project> {
         auto done = withEvened(project, cut, side, what, amount);
-        if (!done || !isEven(*done, cut, side)) return std::nullopt;
+        if (!done || !isEven(*done, cut, side, before)) return std::nullopt;
         return std::move(*done);
     };
     const auto moving = movingAt(project, cut, side);

@@ -9,6 +9,7 @@
 #include "core/curve/easing_library.h"
 #include "core/curve/matching.h"
 #include "core/edit/move_edits.h"
+#include "core/flow/clip_facts.h"
 
 namespace virga {
 namespace {
@@ -132,7 +133,11 @@ Project withSideFitted(const Project& project, int cut, int move, int channel, S
     const Curve& curve = curveAt(project, at);
     const double length = double(project.reel[std::size_t(cut + (side == Side::Incoming))].length),
                  far = side == Side::Outgoing ? -curve.keys.front().time : curve.keys.back().time;
-    return far > length ? withCurve(project, at, stretched(curve, length / far)) : project;
+    if (far <= length) return project;
+    // Half the time for half the way: the rate at the cut stays.
+    const double factor = length / far;
+    const int rest = side == Side::Outgoing ? 0 : int(curve.keys.size()) - 1;
+    return withCurve(project, at, scaledAbout(stretched(curve, factor), rest, factor));
 }
 
 Project withDriftFitted(const Project& project, int clip, int move, int channel) {
@@ -208,10 +213,12 @@ Expected<Project> withKeysRunThrough(const Project& project, int cut, Side side)
 
 Expected<Project> withKeysSpread(const Project& project, int clip, std::int64_t from, std::int64_t to) {
     if (!hasClip(project, clip)) return project;
-    const Clip& c = project.reel[std::size_t(clip)];
-    const double middle = double(from + to) / 2;
+    const Clip& c =
+        project
+            .reel[std::size_t(clip)]; // So much of each way is left for the stretch: enough to be seen over its length.
+    const double part = std::clamp(0.002 * double(to - from), 0.04, 0.3);
     std::vector<std::pair<CurveAddress, Curve>> changed;
-    const auto spread = [&](int cut, Side side) {
+    const auto spread = [&](int cut, Side side, double reaches) {
         if (!hasCut(project, cut)) return;
         const Stack& moves = transitionAt(project, cut).moves;
         for (int m = 0; m < int(moves.size()); ++m)
@@ -220,21 +227,48 @@ Expected<Project> withKeysSpread(const Project& project, int clip, std::int64_t 
                 Curve curve = move.channels[std::size_t(ch)].side(side);
                 if (moveInfo(move.kind).role != MoveRole::Movement || curve.keys.size() < 2) continue;
                 const bool out = side == Side::Outgoing;
-                const int key = out ? 0 : int(curve.keys.size()) - 1;
-                const double time = out ? middle - double(c.length) : middle,
-                             rate = changeOver(curve, out ? -1 : 0, move.ends());
-                if (out ? time >= curve.keys.front().time : time <= curve.keys.back().time) continue;
-                curve = withKeyMoved(curve, key, time, curve.keys[std::size_t(key)].value);
-                const auto matched = out ? matchedByLastHandle(curve, rate, move.ends())
-                                         : matchedByFirstHandle(curve, rate, move.ends());
-                changed.push_back({{cut, m, ch, side}, matched.value_or(curve)});
+                const Key rest = out ? curve.keys.front() : curve.keys.back();
+                const double time = out ? reaches - double(c.length) : reaches,
+                             way = toSpace((out ? curve.keys.back() : curve.keys.front()).value, curve.space) -
+                                   toSpace(rest.value, curve.space);
+                if (way == 0 || (out ? time >= rest.time : time <= rest.time)) continue;
+                // The whole side is shifted a little away from rest, which keeps its rates, and creeps the rest of it.
+                curve = shifted(curve, part * way);
+                Key end = rest;
+                end.time = time;
+                end.next = Interpolation::Linear;
+                if (out) {
+                    curve.keys.insert(curve.keys.begin(), end);
+                } else {
+                    curve.keys.back().next = Interpolation::Linear;
+                    curve.keys.push_back(end);
+                }
+                const ChannelInfo& info = moveInfo(move.kind).channels[std::size_t(ch)];
+                const bool fits = std::all_of(curve.keys.begin(), curve.keys.end(), [&](const Key& k) {
+                    return k.value >= info.lowest && k.value <= info.highest;
+                });
+                if (fits) changed.push_back({{cut, m, ch, side}, curve});
             }
     };
-    spread(clip - 1, Side::Incoming);
-    spread(clip, Side::Outgoing);
-    if (changed.empty())
-        return fail(ErrorCode::BadInput, "no move reaches into this shot", {}, "add a creeping drift instead");
-    return withCurves(project, changed);
+    // Each takes its half, or one of them all of it where the other would show copies for as long.
+    const double begin = double(from), end = double(to), middle = (begin + end) / 2;
+    bool any = false;
+    for (const auto& [arrives, departs] : {std::pair(middle, middle), {begin, begin}, {end, end}}) {
+        changed.clear();
+        if (arrives > begin) spread(clip - 1, Side::Incoming, arrives);
+        if (departs < end) spread(clip, Side::Outgoing, departs);
+        any = any || !changed.empty();
+        if (changed.empty()) continue;
+        Project spreadOut = withCurves(project, changed);
+        const std::int64_t at = clipStart(project, clip);
+        bool bare = false;
+        for (const std::int64_t n : {from, (3 * from + to) / 4, (from + to) / 2, (from + 3 * to) / 4, to - 1})
+            bare = bare || factsOf(spreadOut, at + n).uncovered > factsOf(project, at + n).uncovered + 1e-3;
+        if (!bare) return spreadOut;
+    }
+    return any ? fail(ErrorCode::BadInput, "spread over the shot the moves would show copies for long", {},
+                      "add a creeping drift instead")
+               : fail(ErrorCode::BadInput, "no move reaches into this shot", {}, "add a creeping drift instead");
 }
 
 Project withCreepingDrift(const Project& project, int clip) {

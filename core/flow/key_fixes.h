@@ -19,7 +19,8 @@ Project withKeysBroughtToCut(const Project& project, int cut, int move, int chan
 /// BadInput where that would leave the channel's range.
 Expected<Project> withValueReached(const Project& project, int cut, int move, int channel, Side side);
 
-/// One side of one channel with its times scaled so that it begins, or ends, with its clip.
+/// One side of one channel with its times scaled so that it begins, or ends, with its clip, and its way with them: its
+/// rates stay.
 Project withSideFitted(const Project& project, int cut, int move, int channel, Side side);
 
 /// A drift's channel with its times scaled so that it ends with its clip.
@@ -37,9 +38,9 @@ double overshootOf(const Curve& curve);
 /// Errors: BadInput where there is none.
 Expected<Project> withKeysRunThrough(const Project& project, int cut, Side side);
 
-/// Both cuts' moves spread over a clip that stands still between them: the arrival ends, and the departure begins, in
-/// the middle of the stretch [from, to) of its frames. The rates beside the cuts stay. Errors: BadInput where there is
-/// nothing to spread.
+/// Both cuts' moves spread over a clip that stands still between them: they leave a little of their way to the stretch
+/// [from, to) of its frames, the arrival to its first half, the departure to its second, or one of them to all of it where the other would show
+/// copies for long. Their rates stay. Errors: BadInput where there is nothing to spread.
 Expected<Project> withKeysSpread(const Project& project, int clip, std::int64_t from, std::int64_t to);
 
 /// A clip given a slow zoom along its whole length, by about a thirtieth; the way the movement before it went, out or

@@ -41,7 +41,7 @@ double outsideShare(const ScreenMap& map, Size source, double x, double y, doubl
             inside += p.x >= 0 && p.y >= 0 && p.x <= source.width && p.y <= source.height;
         }
     constexpr int all = across * across;
-    if (depth > 1 && (inside == 0 || inside == all)) return inside == 0 ? 1 : 0;
+    if (depth > 3 && (inside == 0 || inside == all)) return inside == 0 ? 1 : 0;
     if (depth == 9) return 1 - double(inside) / all;
     double sum = 0;
     for (int k = 0; k < 4; ++k)

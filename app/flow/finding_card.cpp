@@ -1,0 +1,164 @@
+#include "app/flow/finding_card.h"
+
+#include <QContextMenuEvent>
+#include <QEnterEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPainter>
+
+#include "app/background/in_background.h"
+#include "app/commands/cut_commands.h"
+#include "app/style/controls.h"
+#include "app/style/flow_layout.h"
+#include "app/style/theme.h"
+
+namespace virga {
+
+FixButton::FixButton(Document* document, const Fix& fix, QWidget* parent)
+    : QPushButton(QString::fromStdString(fix.label), parent), m_document(document), m_fix(fix) {
+    setObjectName("fix");
+    setFixedHeight(24);
+    setToolTip(fix.safe ? tr("Pointing at it shows what it does")
+                        : tr("Pointing at it shows what it does; it changes "
+                             "more than the fault, so it is left to you"));
+}
+
+FixButton::~FixButton() {
+    end();
+}
+
+void FixButton::begin() {
+    if (m_pointed) return;
+    m_pointed = true;
+    const Snapshot before = m_document->project();
+    inBackground(
+        this, [before, apply = m_fix.apply] { return apply(*before); },
+        [this, before](Expected<Project> tried) {
+            if (m_pointed && tried && m_document->project() == before)
+                m_document->tryOut(std::make_shared<const Project>(std::move(*tried)));
+        });
+}
+
+void FixButton::end() {
+    if (!m_pointed) return;
+    m_pointed = false;
+    m_document->tryOut(nullptr);
+}
+
+void FixButton::enterEvent(QEnterEvent* event) {
+    QPushButton::enterEvent(event);
+    begin();
+}
+
+void FixButton::leaveEvent(QEvent* event) {
+    QPushButton::leaveEvent(event);
+    end();
+}
+
+void FixButton::focusInEvent(QFocusEvent* event) {
+    QPushButton::focusInEvent(event);
+    if (event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason) begin();
+}
+
+void FixButton::focusOutEvent(QFocusEvent* event) {
+    QPushButton::focusOutEvent(event);
+    end();
+}
+
+bool goTo(Document& document, const Finding& finding) {
+    const auto index = indexOf(*document.project(), finding.place);
+    if (!index) return false;
+    document.select(
+        {finding.place.kind == FlowPlace::Cut ? Selection::CutSelected : Selection::ClipSelected, *index, {}});
+    document.setPlayhead(originOf(*document.project(), finding.place) + finding.frame);
+    return true;
+}
+
+FindingCard::FindingCard(Document* document, const Finding& finding, QWidget* parent)
+    : QWidget(parent), m_document(document), m_finding(finding) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(12, 6, 6, 8);
+    column->setSpacing(3);
+    auto* title = label(QString::fromStdString(finding.title), "title", this);
+    title->setWordWrap(true);
+    title->setAccessibleName(
+        (finding.severity == Severity::Breaks ? tr("Breaks the illusion: %1") : tr("Worth a look: %1"))
+            .arg(title->text()));
+    auto* head = new QHBoxLayout;
+    head->setSpacing(2);
+    head->addWidget(title, 1);
+    auto* more = iconButton("more", tr("More about this finding"), this, 20);
+    more->setObjectName("quiet");
+    more->setIconSize({12, 12});
+    connect(more, &QToolButton::clicked, this,
+            [this, more] { showMenu(more->mapToGlobal(QPoint(0, more->height()))); });
+    head->addWidget(more, 0, Qt::AlignTop);
+    auto* ignore = iconButton("close", tr("Ignore this finding here"), this, 20);
+    ignore->setObjectName("quiet");
+    ignore->setIconSize({11, 11});
+    connect(ignore, &QToolButton::clicked, this, [this] { ignoreFinding(*m_document, m_finding); });
+    head->addWidget(ignore, 0, Qt::AlignTop);
+    column->addLayout(head);
+    if (!finding.detail.empty()) {
+        // Outgoing and incoming keep their colours in the words too.
+        QString words = QString::fromStdString(finding.detail).toHtmlEscaped();
+        const auto colour = [&](const char* word, const QColor& c) {
+            words.replace(QLatin1String(word),
+                          QStringLiteral("<span style='color:%1'>%2</span>").arg(c.name(), QLatin1String(word)));
+        };
+        colour("Outgoing", theme().outgoing), colour("outgoing", theme().outgoing);
+        colour("incoming", theme().incoming);
+        auto* detail = label(words, "caption", this);
+        detail->setTextFormat(Qt::RichText);
+        detail->setWordWrap(true);
+        column->addWidget(detail);
+    }
+    auto* buttons = new QWidget(this);
+    auto* row = new FlowLayout(buttons, 5);
+    for (const Fix& fix : finding.fixes) {
+        auto* button = new FixButton(document, fix, buttons);
+        connect(button, &QPushButton::clicked, this, [this, fix] {
+            const QString why = applyFix(*m_document, fix);
+            if (!why.isEmpty()) emit problem(why);
+        });
+        row->addWidget(button);
+    }
+    auto* show = new QPushButton(tr("Show"), buttons);
+    show->setFixedHeight(24);
+    show->setToolTip(tr("Go to frame %1").arg(finding.frame));
+    connect(show, &QPushButton::clicked, this, [this] {
+        if (!goTo(*m_document, m_finding)) emit problem(tr("It is gone from the reel."));
+    });
+    row->addWidget(show);
+    column->addSpacing(2);
+    column->addWidget(buttons);
+}
+
+void FindingCard::showMenu(const QPoint& globalAt) {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->addAction(tr("Ignore this finding here"), this, [this] { ignoreFinding(*m_document, m_finding); });
+    menu->addAction(tr("Ignore this kind in the whole project"), this,
+                    [this] { ignoreFinding(*m_document, m_finding, true); });
+    menu->addSeparator();
+    menu->addAction(tr("Limits of the check…"), this, &FindingCard::limitsWanted);
+    menu->popup(globalAt);
+}
+
+void FindingCard::contextMenuEvent(QContextMenuEvent* event) {
+    showMenu(event->globalPos());
+}
+
+// A coloured edge; the accessible name says what the colour means.
+void FindingCard::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(Qt::NoPen);
+    p.setBrush(theme().raised);
+    p.drawRoundedRect(rect(), 4, 4);
+    p.setBrush(m_finding.severity == Severity::Breaks ? theme().breaks : theme().look);
+    p.drawRoundedRect(QRectF(0, 0, 3, height()), 1.5, 1.5);
+}
+
+} // namespace virga

@@ -1,0 +1,101 @@
+#include "app/flow/plan_dialog.h"
+
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/commands/cut_commands.h"
+#include "app/document/words.h"
+#include "app/style/controls.h"
+
+namespace virga {
+
+PlanDialog::PlanDialog(Document* document, QWidget* parent) : QDialog(parent), m_document(document) {
+    setWindowTitle(tr("Plan moves for the reel"));
+    setObjectName("planDialog");
+    resize(460, 420);
+    auto* column = new QVBoxLayout(this);
+    m_words = label({}, "caption", this);
+    m_words->setWordWrap(true);
+    column->addWidget(m_words);
+    m_list = new QListWidget(this);
+    m_list->setAccessibleName(tr("Proposed moves, cut by cut"));
+    column->addWidget(m_list, 1);
+    connect(m_list, &QListWidget::currentRowChanged, this, &PlanDialog::tryCurrent);
+    m_all = new QCheckBox(tr("Also for cuts that have moves"), this);
+    connect(m_all, &QCheckBox::toggled, this, [this](bool on) {
+        m_options.overExisting = on;
+        make();
+    });
+    column->addWidget(m_all);
+    auto* foot = new QHBoxLayout;
+    auto* another = new QPushButton(tr("Another plan"), this);
+    connect(another, &QPushButton::clicked, this, [this] {
+        ++m_options.seed;
+        make();
+    });
+    m_take = new QPushButton(tr("Take the ticked ones"), this);
+    m_take->setObjectName("primary");
+    m_take->setDefault(true);
+    connect(m_take, &QPushButton::clicked, this, &PlanDialog::take);
+    auto* close = new QPushButton(tr("Close"), this);
+    connect(close, &QPushButton::clicked, this, &QDialog::reject);
+    foot->addWidget(another);
+    foot->addStretch(1);
+    foot->addWidget(close);
+    foot->addWidget(m_take);
+    column->addLayout(foot);
+    make();
+}
+
+PlanDialog::~PlanDialog() {
+    m_document->tryOut(nullptr);
+}
+
+void PlanDialog::make() {
+    m_document->tryOut(nullptr);
+    const Project& project = *m_document->project();
+    m_proposals = chainOf(project, m_options);
+    m_list->clear();
+    for (const Proposal& p : m_proposals) {
+        const auto cut = indexOf(project, p.cut);
+        auto* item =
+            new QListWidgetItem(tr("Cut %1   %2").arg(cut ? *cut + 1 : 0).arg(QString::fromStdString(p.label)));
+        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+        item->setCheckState(Qt::Checked);
+        m_list->addItem(item);
+    }
+    m_words->setText(
+        m_proposals.empty()
+            ? tr("Every cut has moves. Tick below to plan over them.")
+            : tr("Moves for %1: they answer each other, and the strong ones fall on strong beats. Choose one "
+                 "to see it.")
+                  .arg(counted(qint64(m_proposals.size()), "cut", "cuts")));
+    m_take->setEnabled(!m_proposals.empty());
+}
+
+void PlanDialog::tryCurrent() {
+    const int row = m_list->currentRow();
+    if (row < 0 || row >= int(m_proposals.size())) return;
+    const Proposal& p = m_proposals[std::size_t(row)];
+    const auto cut = indexOf(*m_document->project(), p.cut);
+    auto tried = withProposal(*m_document->project(), p);
+    if (!cut || !tried) return;
+    m_document->select({Selection::CutSelected, *cut, {}});
+    m_document->setPlayhead(cutFrame(*m_document->project(), *cut));
+    m_document->tryOut(std::make_shared<const Project>(std::move(*tried)));
+}
+
+void PlanDialog::take() {
+    m_document->tryOut(nullptr);
+    std::vector<Proposal> taken;
+    for (int i = 0; i < m_list->count(); ++i)
+        if (m_list->item(i)->checkState() == Qt::Checked) taken.push_back(m_proposals[std::size_t(i)]);
+    applyPlan(*m_document, taken);
+    accept();
+}
+
+} // namespace virga

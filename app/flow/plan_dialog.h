@@ -1,0 +1,35 @@
+#pragma once
+// A plan of moves for the reel's cuts, to accept cut by cut; another one at a click. Pointing at an entry tries it out.
+#include <QDialog>
+#include <vector>
+
+#include "app/document/document.h"
+#include "core/recipe/chain.h"
+
+class QCheckBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+
+namespace virga {
+
+class PlanDialog : public QDialog {
+    Q_OBJECT
+public:
+    PlanDialog(Document* document, QWidget* parent);
+    ~PlanDialog() override;
+
+private:
+    void make();
+    void tryCurrent();
+    void take();
+    Document* m_document;
+    std::vector<Proposal> m_proposals;
+    ChainOptions m_options;
+    QListWidget* m_list;
+    QLabel* m_words;
+    QCheckBox* m_all;
+    QPushButton* m_take;
+};
+
+} // namespace virga
