@@ -13,7 +13,7 @@ namespace {
 
 int runUnguarded(int argc, char** argv) {
     CLI::App app{"Virga from the terminal: makes a cut feel like one continuous camera move.\n"
-                 "Exit codes: 0 fine, 1 findings, 2 bad input or usage. Messages go to standard error.",
+                 "Exit codes: 0 fine, 1 something breaks, 2 bad input or usage. Messages go to standard error.",
                  "virga-cli"};
     app.require_subcommand(1);
     app.set_version_flag("--version", "virga-cli 0.1.0");

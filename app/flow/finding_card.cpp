@@ -19,9 +19,18 @@ FixButton::FixButton(Document* document, const Fix& fix, QWidget* parent)
     : QPushButton(QString::fromStdString(fix.label), parent), m_document(document), m_fix(fix) {
     setObjectName("fix");
     setFixedHeight(24);
+    connect(document, &Document::projectChanged, this, &FixButton::again);
+    connect(this, &QPushButton::pressed, this, &FixButton::end);
     setToolTip(fix.safe ? tr("Pointing at it shows what it does")
                         : tr("Pointing at it shows what it does; it changes "
                              "more than the fault, so it is left to you"));
+}
+
+// What is found out about files in the background changes the project, too.
+void FixButton::again() {
+    if (!m_pointed) return;
+    m_pointed = false;
+    begin();
 }
 
 FixButton::~FixButton() {

@@ -23,6 +23,7 @@ protected:
 
 private:
     void begin();
+    void again();
     void end();
     Document* m_document;
     Fix m_fix;

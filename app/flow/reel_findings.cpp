@@ -87,6 +87,7 @@ void ReelFindings::showCurrent() {
     connect(card, &FindingCard::problem, this, &ReelFindings::problem);
     connect(card, &FindingCard::limitsWanted, this, &ReelFindings::limitsWanted);
     m_below->addWidget(card);
+    card->show();
     m_card = card;
 }
 

@@ -25,15 +25,15 @@ ReelLayout ReelLayout::of(const Project& project, double width, double height, b
         if (rows > 0) l.over = take(l.overRowHeight * rows);
         if (!project.adjustments.empty()) l.adjust = take(7);
         if (rows > 0 || !project.adjustments.empty()) y += 2;
-        double bottom = height - (music > 0 ? 36 : 10);
+        double bottom = height - (music > 0 ? 30 : 10);
         if (flowLine && bottom - y >= 50) {
-            const double room = std::clamp((bottom - y) / 3.2, 16.0, 40.0);
+            const double room = std::clamp((bottom - y) / 2.9, 16.0, 44.0);
             l.flow = QRectF(0, bottom - room, width, room);
             bottom -= room + 3;
         }
         l.clips = QRectF(0, y + 1, width, std::max(20.0, bottom - y - 1));
-        if (music > 0) l.music = QRectF(0, height - 32, width, 26);
-        l.musicRowHeight = 26;
+if (music > 0) l.music = QRectF(0, height - 27, width, 24);
+        l.musicRowHeight = 24;
         return l;
     }
     l.gutter = 60;

@@ -33,7 +33,7 @@ public:
     ReelView(Document* document, Thumbnails* thumbnails, Waveforms* waveforms, FlowWatch* flow,
              QWidget* parent = nullptr);
 
-    QSize sizeHint() const override { return {1000, 138}; }
+    QSize sizeHint() const override { return {1000, 148}; }
     QSize minimumSizeHint() const override { return {300, 96}; }
     /// Where things are, for tests and for gestures that begin elsewhere.
     ReelScale scale() const;

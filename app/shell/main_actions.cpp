@@ -168,7 +168,7 @@ void MainWindow::buildViewMenu() {
                                [this] { m_reel->setSnap(!m_reel->snaps()); });
     snap->setCheckable(true);
     connect(view, &QMenu::aboutToShow, this, [this, snap] { snap->setChecked(m_reel->snaps()); });
-    QAction* line = addCommand(view, tr("Flow line"), QKeySequence("F7"),
+    QAction* line = addCommand(view, tr("Flow line"), QKeySequence("F9"),
                                [this] { m_reel->setFlowLine(!m_reel->showsFlowLine()); });
     QAction* channels = addCommand(view, tr("Flow line of each channel"), {},
                                    [this] { m_reel->setFlowChannels(!m_reel->showsFlowChannels()); });

@@ -178,7 +178,7 @@ void MainWindow::buildBands() {
     m_lanes = new LanesView(&m_document, &m_frames, m_bands);
     m_lanes->setMinimumHeight(200);
     m_bands->addWidget(m_lanes);
-    m_bands->setSizes({138, 328, 300});
+    m_bands->setSizes({148, 318, 300});
     m_bands->setStretchFactor(1, 1);
     setCentralWidget(m_bands);
     const auto tell = [this](const QString& text) { m_notice->tell(tr("That could not be done."), text); };

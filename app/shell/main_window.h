@@ -51,6 +51,7 @@ public:
     ReelView* reel() { return m_reel; }
     PictureView* picture() { return m_picture; }
     LanesView* lanes() { return m_lanes; }
+    FlowPanel* flowPanel() { return m_flowPanel; }
     TabPanel* tabs() { return m_tabs; }
     TrayView* tray() { return m_tray; }
     BeatsPanel* beats() { return m_beats; }

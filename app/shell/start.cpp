@@ -13,6 +13,7 @@
 #include "app/export/export_dialog.h"
 #include "app/export/export_job.h"
 #include "app/find_cuts/find_cuts_dialog.h"
+#include "app/flow/flow_panel.h"
 #include "app/lanes/lanes_view.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
@@ -128,10 +129,11 @@ int runApplication(int argc, char** argv) {
         shapes("shapes", "Open the field of shapes for this lane's outgoing side, counted from 1.", "N"),
         moves("moves", "Open the field of moves to add."),
         unfold("unfold", "Unfold what does not change over time of this lane, counted from 1.", "N"),
-        lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
+findings("findings", "Show the findings of the whole reel."),
+        mend("mend", "Mend all that is safe in the reel."), lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
     parser.addOptions({shot, size, cut, clip, adjustment, frame, themeName, tab, assemble, zoom, findCutsIn,
-                       exportDialog, shapes, moves, unfold, lanesHeight, exportFile});
+                       exportDialog, shapes, moves, unfold, findings, mend, lanesHeight, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -193,6 +195,8 @@ int runApplication(int argc, char** argv) {
         lanes->setLook(move, 0, look);
         QApplication::processEvents();
     }
+    if (parser.isSet(findings)) window.flowPanel()->showReel(true);
+    if (parser.isSet(mend)) window.flowPanel()->mendReel();
     if (parser.isSet(moves)) window.lanes()->offerMoves(window.lanes()->addButton());
     if (parser.isSet(findCutsIn)) {
         const int n = parser.value(findCutsIn).toInt();

@@ -7,6 +7,7 @@
 #include "core/curve/backwards.h"
 #include "core/curve/curve_edit.h"
 #include "core/curve/matching.h"
+#include "core/edit/reel_edits.h"
 #include "core/plan/cut_match.h"
 
 namespace virga {
@@ -180,6 +181,27 @@ Expected<Project> withAllMirrored(const Project& project, int cut) {
 
 Expected<Project> withDepartureMade(const Project& project, int cut) {
     return withSideMirrored(project, cut, Side::Outgoing);
+}
+
+Expected<Project> withIncomingOverlapped(const Project& project, int cut) {
+    if (cut < 0 || cut >= cutCount(project)) return project;
+    const Transition& transition = transitionAt(project, cut);
+    double last = 0;
+    for (const Move& move : transition.moves)
+        for (const Channel& channel : move.channels)
+            if (!channel.incoming.isEmpty()) last = std::max(last, channel.incoming.keys.back().time);
+    const Clip& out = project.reel[std::size_t(cut)];
+    const Clip& in = project.reel[std::size_t(cut) + 1];
+    const auto wanted = std::min<std::int64_t>(std::int64_t(std::ceil(last)), in.length);
+    const std::int64_t there = spareFrames(project, out).after;
+    if (there < wanted)
+        return fail(ErrorCode::BadInput,
+                    fmt::format("the outgoing shot has {} spare frame{} after the cut, {} are needed", there,
+                                there == 1 ? "" : "s", wanted),
+                    {}, "make the incoming move shorter, or slip the outgoing shot");
+    Project done = withOverlap(project, cut, {transition.overlap.before, wanted}, Side::Incoming);
+    done.reel[std::size_t(cut) + 1].edges = EdgeFill::Empty; // what lies beneath is seen beside it
+    return done;
 }
 
 } // namespace virga

@@ -26,4 +26,8 @@ Expected<Project> withAllMirrored(const Project& project, int cut);
 /// The other way round: outgoing sides that mirror the incoming ones. Errors: likewise.
 Expected<Project> withDepartureMade(const Project& project, int cut);
 
+/// Where only the incoming side moves: it comes in over the outgoing shot, which stays beneath it for as long (common
+/// practice: a slide over). Errors: BadInput where that shot has too few spare frames.
+Expected<Project> withIncomingOverlapped(const Project& project, int cut);
+
 } // namespace virga

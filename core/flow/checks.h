@@ -32,7 +32,10 @@ struct CutContext {
                     std::string detail) const;
 };
 
-/// Whether a channel moves the picture at the cut.
+/// "−1", "0", "+3": a frame counted from the cut.
+std::string frameText(std::int64_t frame);
+
+/// How fast a channel alone moves the picture over a frame of a side.
 double screenSpeed(const Move& move, int channel, Side side, double frame, Size size);
 
 // directions.cpp

@@ -181,6 +181,13 @@ ClipFacts::ClipFacts(const Project& project, const ReelIndex& index, int clip) {
         next = to;
     }
     if (next < m_length) add(next);
+    m_slowest = m_runs.empty() ? 0 : 1e300;
+    for (std::size_t i = 0; i < m_runs.size(); ++i) {
+        m_slowest = std::min(m_slowest, m_runs[i].facts.speed);
+        if (m_runs[i].facts.speed < project.settings.flow.still) continue;
+        if (m_firstMoving < 0) m_firstMoving = m_runs[i].first;
+        m_lastMoving = (i + 1 < m_runs.size() ? m_runs[i + 1].first : m_length) - 1;
+    }
 }
 
 const FrameFacts& ClipFacts::at(std::int64_t frame) const {

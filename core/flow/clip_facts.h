@@ -44,11 +44,16 @@ public:
     /// Whether its movement goes by a clock of its own (a shake), so that its speeds are no course.
     bool isShaken() const { return m_shaken; }
     double fastest() const { return m_fastest; }
+    double slowest() const { return m_slowest; }
+    /// The first and last frame that do not stand still, by the project's limit; -1 where all do.
+    std::int64_t firstMoving() const { return m_firstMoving; }
+    std::int64_t lastMoving() const { return m_lastMoving; }
 
 private:
     std::vector<Run> m_runs;
     std::int64_t m_length = 0;
-    double m_fastest = 0;
+    double m_fastest = 0, m_slowest = 0;
+    std::int64_t m_firstMoving = -1, m_lastMoving = -1;
     bool m_shaken = false;
 };
 

@@ -118,14 +118,12 @@ void checkSource(const Project& project, int clip, ClipFlow& flow) {
 ReelContext::ReelContext(const Project& p, const ReelIndex& i,
                          const std::vector<std::shared_ptr<const ClipFlow>>& clips)
     : project(p), index(i) {
-    const FlowLimits& limits = p.settings.flow;
     for (std::size_t c = 0; c < clips.size(); ++c) {
-        facts.push_back(&clips[c]->facts);
-        eachRun(clips[c]->facts, [&](std::int64_t from, std::int64_t to, const FrameFacts& f) {
-            if (f.speed < limits.still) return;
-            if (firstMove < 0) firstMove = index.starts[c] + from;
-            lastMove = index.starts[c] + to - 1;
-        });
+        const ClipFacts& f = clips[c]->facts;
+        facts.push_back(&f);
+        if (f.firstMoving() < 0) continue;
+        if (firstMove < 0) firstMove = index.starts[c] + f.firstMoving();
+        lastMove = index.starts[c] + f.lastMoving();
     }
     if (!hasBeats(p) || cutCount(p) < 2) return;
     int on = 0;
@@ -162,6 +160,7 @@ void checkStill(const ReelContext& reel, int clip, std::vector<Finding>& finding
     const Project& project = reel.project;
     if (reel.firstMove < 0 || project.reel[std::size_t(clip)].isGap()) return;
     const FlowLimits& limits = project.settings.flow;
+    if (reel.facts[std::size_t(clip)]->slowest() >= limits.still) return;
     const std::int64_t at = reel.index.starts[std::size_t(clip)];
     // Only between the reel's first movement and its last.
     std::int64_t from = 0, longest = 0, longestAt = 0, current = 0;

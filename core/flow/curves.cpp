@@ -144,7 +144,7 @@ void checkHitch(const CutContext& context, CutFlow& flow) {
         if (worst >= 1) continue;
         Finding f = context.finding(
             fmt::format("hitch:{}", wordOf(side)), Severity::WorthALook, where,
-            fmt::format("The {} movement hitches on frame {:+}", wordOf(side), where),
+            fmt::format("The {} movement hitches on frame {}", wordOf(side), frameText(where)),
             fmt::format(
                 "There it goes at {:.1f} % of the width per frame, and faster before and after: a key's handles "
                 "are flat in the middle of the way.",

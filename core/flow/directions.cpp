@@ -20,6 +20,10 @@ std::string travelText(const Curve& curve, const ChannelInfo& info) {
 
 } // namespace
 
+std::string frameText(std::int64_t frame) {
+    return frame < 0 ? fmt::format("−{}", -frame) : frame > 0 ? fmt::format("+{}", frame) : "0";
+}
+
 double screenSpeed(const Move& move, int channel, Side side, double frame, Size size) {
     Move alone = move;
     for (int c = 0; c < int(alone.channels.size()); ++c)
@@ -135,8 +139,10 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
                        byMirror};
         else
             f.fixes = {fixOf(
-                "Lead into it", context.place, [](const Project& p, int cut) { return withDepartureMade(p, cut); },
-                true)};
+                           "Lead into it", context.place,
+                           [](const Project& p, int cut) { return withDepartureMade(p, cut); }, true),
+                       fixOf("Let it come in over the last shot", context.place,
+                             [](const Project& p, int cut) { return withIncomingOverlapped(p, cut); })};
         return flow.findings.push_back(std::move(f));
     }
     if (fast / slow <= limits.step) {

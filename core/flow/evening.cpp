@@ -111,7 +111,7 @@ Expected<Project> withEvened(const Project& project, int cut, Side side, EvenBy 
                 curve = stretched(curve, -amount / curve.keys.front().time);
             else if (what != EvenBy::Handle)
                 return fail(ErrorCode::BadInput, "only the incoming side can be evened so");
-auto matched = matchedByLastHandle(curve, rate, ends);
+            auto matched = matchedByLastHandle(curve, rate, ends);
             if (!matched && what == EvenBy::Length) { // or by going farther
                 const auto farther = evenedByValue(backwards(curve, -0.5), -rate, info, ends);
                 if (farther) matched = backwards(*farther, -0.5);
@@ -136,7 +136,7 @@ auto matched = matchedByLastHandle(curve, rate, ends);
             const auto softer = matchedByLastHandle(channel.outgoing, rate, ends);
             changed.push_back({out, softer ? *softer : scaledAbout(channel.outgoing, 0, amount)});
         }
-auto matched = matchedByFirstHandle(curve, rate, ends);
+        auto matched = matchedByFirstHandle(curve, rate, ends);
         if (!matched && what == EvenBy::Length) matched = evenedByValue(curve, rate, info, ends);
         if (!matched) return tl::unexpected(matched.error());
         changed.push_back({in, *matched});

@@ -39,8 +39,8 @@ double overshootOf(const Curve& curve);
 Expected<Project> withKeysRunThrough(const Project& project, int cut, Side side);
 
 /// Both cuts' moves spread over a clip that stands still between them: they leave a little of their way to the stretch
-/// [from, to) of its frames, the arrival to its first half, the departure to its second, or one of them to all of it where the other would show
-/// copies for long. Their rates stay. Errors: BadInput where there is nothing to spread.
+/// [from, to) of its frames, the arrival to its first half, the departure to its second, or one of them to all of it
+/// where the other would show copies for long. Their rates stay. Errors: BadInput where there is nothing to spread.
 Expected<Project> withKeysSpread(const Project& project, int clip, std::int64_t from, std::int64_t to);
 
 /// A clip given a slow zoom along its whole length, by about a thirtieth; the way the movement before it went, out or

@@ -27,8 +27,8 @@ std::vector<Fix> coveringFixes(const CutContext& context, std::string* binds = n
     const Size size = context.project.settings.size;
     if (const auto zoom = zoomThatCovers(context.project, context.cut); zoom && zoom->factor <= 4) {
         if (binds)
-            *binds = fmt::format(" The source's {} edge on frame {:+} asks for the most.", edgesText(zoom->edges),
-                                 zoom->frame);
+            *binds = fmt::format(" The source's {} edge on frame {} asks for the most.", edgesText(zoom->edges),
+                                 frameText(zoom->frame));
         fixes.push_back(fixOf(fmt::format("Cover with zoom {:.2f}", std::ceil(zoom->factor * 100 - 1e-6) / 100),
                               context.place, [k = zoom->factor](const Project& p, int cut) -> Expected<Project> {
                                   return withCoveringZoom(p, cut, k);
@@ -52,9 +52,9 @@ void addBare(const CutContext& context, CutFlow& flow, int bare, std::int64_t wo
     const FrameFacts& facts = context.facts(worst);
     std::string binds;
     const std::vector<Fix> covers = coveringFixes(context, &binds);
-    Finding f = context.finding(
-        "bare-edge", Severity::Breaks, worst, "A bare edge shows for " + framesText(bare),
-        fmt::format("Most on frame {:+}: {:.1f} % of the picture is empty.{}", worst, 100 * facts.bare, binds));
+    Finding f = context.finding("bare-edge", Severity::Breaks, worst, "A bare edge shows for " + framesText(bare),
+                                fmt::format("Most on frame {}: {:.1f} % of the picture is empty.{}", frameText(worst),
+                                            100 * facts.bare, binds));
     f.weight = 100 * facts.bare;
     if (facts.edges == EdgeFill::Empty)
         f.fixes.push_back(fixOf(
@@ -109,7 +109,7 @@ void checkEdges(const CutContext& context, CutFlow& flow) {
     const FrameFacts& worst = context.facts(worstCopies);
     Finding f = context.finding(
         "copies", Severity::WorthALook, worstCopies,
-        fmt::format("Copies fill {:.0f} % of frame {:+}", 100 * worst.uncovered, worstCopies),
+        fmt::format("Copies fill {:.0f} % of frame {}", 100 * worst.uncovered, frameText(worstCopies)),
         fmt::format(
             "The edge fill shows for {}, {} of them slow enough to be noticed: a longer or larger move hides it.",
             framesText(copies), copiesWhileSlow));
@@ -132,10 +132,9 @@ void checkStrobing(const CutContext& context, CutFlow& flow) {
     const FrameFacts& facts = context.facts(worst);
     Finding f = context.finding(
         "strobing", Severity::WorthALook, worst, fmt::format("The movement strobes for {}", framesText(count)),
-        fmt::format(
-            "Frame {:+} travels {:.0f} % of the width, and its shutter is open for {:.0f} % of that: what moves "
-            "is seen in steps.",
-            worst, facts.speed, 100 * facts.open));
+        fmt::format("Frame {} travels {:.0f} % of the width, and its shutter is open for {:.0f} % of that: what moves "
+                    "is seen in steps.",
+                    frameText(worst), facts.speed, 100 * facts.open));
     f.weight = facts.speed * (1 - facts.open);
     f.fixes = {fixOf(
         "Open the shutter to 180°", context.place,

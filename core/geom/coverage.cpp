@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <optional>
 #include <vector>
 
 namespace virga {
@@ -49,12 +50,49 @@ double outsideShare(const ScreenMap& map, Size source, double x, double y, doubl
     return sum / 4;
 }
 
+// The share of the output that lies outside a polygon on the screen, which need not be convex: where clipping leaves
+// edges that run back over each other, their areas cancel.
+double shareOutside(Polygon frame, Size output) {
+    frame = clip(frame, -1, 0, 0);
+    frame = clip(frame, 1, 0, output.width);
+    frame = clip(frame, 0, -1, 0);
+    frame = clip(frame, 0, 1, output.height);
+    const double share = 1 - area(frame) / (double(output.width) * output.height);
+    return share < 1e-9 ? 0 : std::min(share, 1.0);
+}
+
+// A source's border as it lies on the screen behind lenses: straight pieces that keep within a twentieth of a pixel.
+// Empty where a lens sends a part of it nowhere.
+std::optional<Polygon> seenBorder(const ScreenMap& map, Size source) {
+    Polygon border;
+    const auto corners = cornersOf(source);
+    const auto add = [&](const auto& self, Point a, Point b, Point seenA, Point seenB, int depth) -> bool {
+        const Point middle = (a + b) / 2, seen = map.toScreen(middle);
+        if (!std::isfinite(seen.length())) return false;
+        // The first few are always made: a curve may cross its chord in the middle.
+        if (depth < 3 || (depth < 12 && (seen - (seenA + seenB) / 2).length() > 0.05))
+            return self(self, a, middle, seenA, seen, depth + 1) && self(self, middle, b, seen, seenB, depth + 1);
+        border.push_back(seenB);
+        return true;
+    };
+    for (std::size_t c = 0; c < corners.size(); ++c) {
+        const Point a = corners[c], b = corners[(c + 1) % corners.size()], seenA = map.toScreen(a),
+                    seenB = map.toScreen(b);
+        if (!std::isfinite(seenA.length()) || !std::isfinite(seenB.length()) || !add(add, a, b, seenA, seenB, 0))
+            return std::nullopt;
+    }
+    return border;
+}
+
 } // namespace
 
 double uncoveredShare(const ScreenMap& map, Size source, Size output) {
     if (output.isEmpty()) return 0;
     if (!map.isVisible() || source.isEmpty()) return 1;
-    if (map.hasLens()) return outsideShare(map, source, 0, 0, output.width, output.height, 0);
+    if (map.hasLens()) {
+        const auto border = seenBorder(map, source);
+        return border ? shareOutside(*border, output) : outsideShare(map, source, 0, 0, output.width, output.height, 0);
+    }
     // The mapped frame as a polygon on the screen, cut to the output. A projective map may send a corner behind the
     // eye; then the frame is first cut where the divisor is safely positive.
     const auto& m = map.matrix();
@@ -66,13 +104,7 @@ double uncoveredShare(const ScreenMap& map, Size source, Size output) {
         frame = clip(frame, -m[0][2], -m[1][2], m[2][2] - 1e-6 * largest);
     }
     for (Point& p : frame) p = map.toScreen(p);
-    frame = clip(frame, -1, 0, 0);
-    frame = clip(frame, 1, 0, output.width);
-    frame = clip(frame, 0, -1, 0);
-    frame = clip(frame, 0, 1, output.height);
-    const double total = double(output.width) * output.height;
-    const double share = 1 - area(frame) / total;
-    return share < 1e-9 ? 0 : std::min(share, 1.0);
+    return shareOutside(frame, output);
 }
 
 double coveringZoom(double degrees, Size frame) {

@@ -1,6 +1,7 @@
 #pragma once
 // Does a source's frame, mapped to the screen, cover the output? Decided with polygons, exact for affine and projective
-// maps; for lenses by parting the output until a square agrees, to 1/512 of a side.
+// maps; with lenses by their border, in straight pieces to a twentieth of a
+// pixel, or where a lens sends a part of that nowhere by parting the output until a square agrees, to 1/512 of a side.
 #include "core/geom/screen_map.h"
 
 namespace virga {

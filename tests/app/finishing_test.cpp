@@ -95,7 +95,11 @@ TEST_F(Finishing, ParametersUnfoldAndAreSteps) {
     EXPECT_EQ(stack()[1].parameters[1], 3.5);
     EXPECT_EQ(document().undoStack()->undoText(), "change cycles a second");
     type(panel->field(2), "64px");
-    EXPECT_NEAR(stack()[1].parameters[2], 0.02, 1e-9) << "what is no unit here leaves the value";
+    EXPECT_NEAR(stack()[1].parameters[2], 64.0 / project().settings.size.width, 1e-9) << "a share of the width";
+    type(panel->field(4), "0.25 turns");
+    EXPECT_NEAR(stack()[1].parameters[4], 90, 1e-9);
+    type(panel->field(1), "4px");
+    EXPECT_EQ(stack()[1].parameters[1], 3.5) << "what is no unit here leaves the value";
     panel->choice(0)->setFocus();
     QTest::keyClick(panel->choice(0), Qt::Key_Down);
     EXPECT_EQ(stack()[1].parameters[0], 1);

@@ -121,7 +121,12 @@ TEST(Findings, JumpsInBeforeTheCut) {
 
 TEST(Findings, StartsFromNothing) {
     const Project p = withMove(twoClips(), 0, MoveKind::Slide, 0, 0, 0, 0, -0.5, 0, 10);
-    check({"speed-step", p, slidingAt(8)});
+    for (const std::size_t fix : {std::size_t(0), std::size_t(1)}) check({"speed-step", p, slidingAt(8), fix});
+    Project spent = p; // no frame of the outgoing shot is left to lie beneath
+    spent.media[0].duration = p.reel[0].sourceIn + Rational(p.reel[0].length, 25);
+    const auto refused = findIn(spent, "speed-step")->fixes[1].apply(spent);
+    ASSERT_FALSE(refused);
+    EXPECT_NE(refused.error().message.find("spare frames"), std::string::npos);
     const auto found = findIn(p, "speed-step");
     EXPECT_EQ(found->title, "The movement starts from nothing at the cut");
 }

