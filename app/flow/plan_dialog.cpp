@@ -22,6 +22,7 @@ PlanDialog::PlanDialog(Document* document, QWidget* parent) : QDialog(parent), m
     m_words->setWordWrap(true);
     column->addWidget(m_words);
     m_list = new QListWidget(this);
+    m_list->setObjectName("plan");
     m_list->setAccessibleName(tr("Proposed moves, cut by cut"));
     column->addWidget(m_list, 1);
     connect(m_list, &QListWidget::currentRowChanged, this, &PlanDialog::tryCurrent);

@@ -125,8 +125,9 @@ void ReelView::paintFlowOf(QPainter& p, const ReelFlow& flow, double fastest, do
         if (has(found->findings, "turns-back")) { // it goes back: an arrow that does
             p.setPen(QPen(theme().breaks, 1.5));
             const double y = band.top() + 5;
-            p.drawPolyline(QPolygonF({QPointF(x - 5, y - 3), QPointF(x, y), QPointF(x - 5, y + 3)}));
-            p.drawPolyline(QPolygonF({QPointF(x + 5, y - 3), QPointF(x, y), QPointF(x + 5, y + 3)}));
+            for (const double way : {-1.0, 1.0})
+                p.drawPolyline(
+                    QPolygonF({QPointF(x + way * 7, y - 3), QPointF(x + way * 3, y), QPointF(x + way * 7, y + 3)}));
         } else if (has(found->findings, "speed-step")) { // the step itself
             p.setPen(QPen(theme().breaks, 3, Qt::SolidLine, Qt::FlatCap));
             p.drawLine(QPointF(x, yOf(found->speedOut)), QPointF(x, yOf(found->speedIn)));

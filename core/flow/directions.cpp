@@ -98,7 +98,7 @@ void checkDirections(CutContext& context, CutFlow& flow) {
                                 fmt::format("Outgoing {} {}, incoming {} {}.", out > 0 ? info.rising : info.falling,
                                             travelText(channel.outgoing, info), in > 0 ? info.rising : info.falling,
                                             travelText(channel.incoming, info)));
-            f.weight = std::min(speedOut, speedIn);
+            f.weight = 1000 + std::min(speedOut, speedIn); // what it mends, others follow
             f.fixes = {
                 fixOf(
                     "Turn it round", context.place,

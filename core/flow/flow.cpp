@@ -112,7 +112,6 @@ public:
         if (m_movesAbove && !(then.adjustments == now.adjustments)) return;
         m_then = &then;
         m_starts = clipStarts(then);
-        for (int i = 0; i < int(then.reel.size()); ++i) m_places.emplace(then.reel[std::size_t(i)].id, i);
     }
 
     // The number that a clip had, where it and `around` clips on each side are as they were; else -1.
@@ -134,6 +133,8 @@ private:
     int wasAt(int clip) const {
         const std::string& id = m_now.reel[std::size_t(clip)].id;
         if (clip < int(m_then->reel.size()) && m_then->reel[std::size_t(clip)].id == id) return clip;
+        if (m_places.empty()) // only where clips have moved
+            for (int i = 0; i < int(m_then->reel.size()); ++i) m_places.emplace(m_then->reel[std::size_t(i)].id, i);
         const auto found = m_places.find(id);
         return found == m_places.end() ? -1 : found->second;
     }
@@ -149,7 +150,7 @@ private:
     const ReelIndex& m_index;
     const Project* m_then = nullptr;
     std::vector<std::int64_t> m_starts;
-    std::unordered_map<std::string, int> m_places;
+    mutable std::unordered_map<std::string_view, int> m_places;
     mutable std::vector<std::pair<int, bool>> m_same;
     bool m_movesAbove = false;
 };

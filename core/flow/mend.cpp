@@ -58,12 +58,7 @@ template <typename Wanted> Mended mended(const Project& project, const Wanted& w
             }
             if (again) break; // the list is another one now
         }
-        // What is mended may have made room for another fix.
-        if (again) {
-            std::set<std::string> there;
-            for (const Finding* f : flow.all()) there.insert(keyOf(*f));
-            std::erase_if(tried, [&](const std::string& key) { return !there.contains(key); });
-        }
+        if (again) tried.clear(); // what is mended may have made room for another fix
     }
     for (const Finding* finding : flow.all())
         if (wanted(*flow.project, *finding))

@@ -44,6 +44,15 @@ TEST(Mend, TheFirstAttemptHasThreeFaultsAndMendingLeavesNone) {
     EXPECT_NE(mended.done[0].find("cut "), std::string::npos);
 }
 
+// A slide that turns back cannot be matched before it is turned round.
+TEST(Mend, OneFixMakesRoomForAnother) {
+    const Project p = withMove(twoClips(), 0, MoveKind::Slide, 0, 0, 1, 6, 0.4, 0, 10);
+    const Mended mended = mendedReel(p);
+    EXPECT_EQ(mended.done.size(), 2u) << ::testing::PrintToString(mended.done);
+    EXPECT_NE(mended.done[0].find("Turn it round"), std::string::npos);
+    EXPECT_TRUE(flowAtCut(mended.project, 0).findings.empty()) << told(flowOfReel(mended.project));
+}
+
 TEST(Mend, OneCutIsMendedAndTheOthersAreLeftAlone) {
     const Project first = demo("first-attempt.virga");
     const Mended mended = mendedCut(first, 0);
