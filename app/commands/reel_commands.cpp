@@ -6,29 +6,33 @@
 #include "app/commands/cut_commands.h"
 #include "core/edit/clipboard.h"
 #include "core/edit/layer_edits.h"
+#include "core/edit/piece_edits.h"
 #include "core/plan/import_media.h"
 #include "core/project/beats.h"
 
 namespace virga {
 namespace {
 
-// An empty piece takes size and rate from the first picture it gets; even sides, as video wants them.
-void takeSettings(Project& project, const Media& media) {
-    if (!project.reel.empty() || !media.hasPicture()) return;
-    project.settings.size = {std::clamp((media.size.width + 1) / 2 * 2, 16, 8192),
-                             std::clamp((media.size.height + 1) / 2 * 2, 16, 8192)};
-    if (!media.still && isUsableRate(media.rate)) project.settings.rate = media.rate;
+// An empty piece takes size and rate from what most of the shots that it gets ask for.
+void takeSettings(Project& project, const std::vector<std::string>& ids) {
+    if (!project.reel.empty()) return;
+    std::vector<Media> media;
+    for (const std::string& id : ids)
+        if (const Media* m = findMedia(project, id)) media.push_back(*m);
+    const PieceFormat format = formatOf(media, {project.settings.size, project.settings.rate});
+    project.settings.size = format.size;
+    project.settings.rate = format.rate;
 }
 
 void put(Document& document, Project next, const std::vector<std::string>& ids, int place, bool selectCut) {
     int at = place < 0 ? int(next.reel.size()) : std::min(place, int(next.reel.size())), clips = 0, music = 0;
     const int first = at;
+    takeSettings(next, ids);
     for (const std::string& id : ids) {
         const Media* media = findMedia(next, id);
         if (!media) continue;
         if (media->hasPicture()) {
             const Media copy = *media;
-            takeSettings(next, copy);
             next = withClip(next, at++, clipFor(next, copy));
             ++clips;
         } else {

@@ -1,5 +1,7 @@
 #include "app/document/document.h"
 
+#include "app/document/edit_focus.h"
+
 #include <QFileInfo>
 #include <QUndoCommand>
 #include <algorithm>
@@ -47,6 +49,7 @@ private:
 
 Document::Document(QObject* parent) : QObject(parent), m_project(std::make_shared<const Project>()) {
     connect(&m_undo, &QUndoStack::cleanChanged, this, &Document::fileChanged);
+    m_focus = new EditFocus(this);
 }
 
 void Document::setProject(Snapshot project) {

@@ -12,6 +12,8 @@
 
 namespace virga {
 
+class EditFocus;
+
 using Snapshot = std::shared_ptr<const Project>;
 
 struct Selection {
@@ -53,8 +55,8 @@ public:
     void endDrag(const QString& name);
     void cancelDrag();
     bool isDragging() const { return m_beforeDrag != nullptr; }
-    /// While a fix is pointed at: a project shown in place of the present one, which nothing is changed by. Null ends it,
-    /// as does any change.
+    /// While a fix is pointed at: a project shown in place of the present one, which nothing is changed by. Null ends
+    /// it, as does any change.
     void tryOut(Snapshot trial);
     bool isTrying() const { return m_trial != nullptr; }
     /// What is to be looked at: the project, or what is tried in its place.
@@ -72,6 +74,9 @@ public:
     std::int64_t playhead() const { return m_playhead; }
     /// Kept within the reel.
     void setPlayhead(std::int64_t frame);
+
+    /// What is edited: shared by Lanes and Picture.
+    EditFocus* focus() const { return m_focus; }
 
     QString path() const { return m_path; }
     QString title() const;
@@ -102,6 +107,7 @@ private:
     Snapshot m_project;
     Snapshot m_beforeDrag, m_trial;
     QUndoStack m_undo;
+    EditFocus* m_focus;
     Selection m_selection;
     int m_cut = -1;
     std::int64_t m_playhead = 0;

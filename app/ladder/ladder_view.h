@@ -1,9 +1,11 @@
 #pragma once
-// The Ladder: the six frames around the cut, rendered exactly, each with its number and a bar for its on-screen speed.
-// A click puts the playhead on a frame.
+// The Ladder: frames around the cut, as many as the width holds, rendered exactly, each with its number, a bar for its
+// seen speed, a thinner one for its blur, and its share of copies. A click puts the playhead on a frame; a double click
+// enlarges it all to a contact sheet.
 #include <QWidget>
-#include <array>
+#include <vector>
 
+#include "app/background/flow_watch.h"
 #include "app/background/frame_service.h"
 
 namespace virga {
@@ -11,17 +13,26 @@ namespace virga {
 class LadderView : public QWidget {
     Q_OBJECT
 public:
-    LadderView(Document* document, FrameService* frames, QWidget* parent = nullptr);
+    LadderView(Document* document, FrameService* frames, FlowWatch* flow, QWidget* parent = nullptr);
 
-    static constexpr int count = 6, firstFrame = -3;
+    /// How many frames there are, half of them on each side, and the first one counted from the cut.
+    int count() const;
+    int firstFrame() const { return -count() / 2; }
     QSize sizeHint() const override { return {700, 112}; }
     QSize minimumSizeHint() const override { return {360, 96}; }
     QRectF frameRect(int index) const;
+    /// What is shown of a frame; null where it is not there yet.
+    QImage image(int index) const;
+
+signals:
+    void sheetWanted();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
+    bool event(QEvent* event) override;
 
 private:
     struct Rung {
@@ -30,10 +41,17 @@ private:
         double speed = 0;
     };
     void refresh();
+    /// The facts of a frame counted from the cut, of the latest check; null where there are none.
+    const FrameFacts* factsAt(int frame) const;
+    int rungAt(QPointF at) const;
 
     Document* m_document;
     FrameService* m_frames;
-    std::array<Rung, count> m_rungs;
+    FlowWatch* m_flow;
+    std::vector<Rung> m_rungs;
 };
+
+/// "−3", "0", "+2": a frame counted from the cut.
+QString frameName(int frame);
 
 } // namespace virga

@@ -1,12 +1,13 @@
 #pragma once
-// What all lanes share: the document, which stack they show, the frame axis, the selected keys, and what is dragged
-// across several lanes.
+// What all lanes share: the document and what of it is edited (app/document/edit_focus.h), the frame axis, how lanes
+// look, and what is dragged across several of them.
 #include <QObject>
 #include <QRect>
 #include <map>
 #include <optional>
 
 #include "app/document/document.h"
+#include "app/document/edit_focus.h"
 #include "app/lanes/lane_scale.h"
 #include "core/edit/key_edits.h"
 
@@ -31,37 +32,37 @@ public:
 
     Document* document() const { return m_document; }
     /// The cut, or the selected clip's drift, overlay or adjustment.
-    StackPlace place() const { return m_place; }
+    StackPlace place() const { return m_focus->place(); }
     /// Its moves, or null where there is nothing to show.
-    const Stack* stack() const { return stackAt(*m_document->project(), m_place); }
+    const Stack* stack() const { return m_focus->stack(); }
 
     const FrameScale& frames() const { return m_frames; }
     /// For a side's own times.
-    FrameScale frames(Side side) const { return m_frames.from(sideOrigin(*m_document->project(), m_place, side)); }
+    FrameScale frames(Side side) const { return m_frames.from(sideOrigin(*m_document->project(), place(), side)); }
     void setFrames(const FrameScale& frames);
     /// All keys of the moves, at least 14 frames a side at a cut, or the whole clip.
     void fit(double chartWidth);
     void fitSelection(double chartWidth);
     /// Times of the place's axis to and from the reel's.
-    double playhead() const { return double(m_document->playhead() - originOf(*m_document->project(), m_place)); }
+    double playhead() const { return m_focus->playhead(); }
     void setPlayhead(double frame);
     /// The side that a frame of the axis belongs to: before or from the cut on, or the half with the entrance or the
     /// exit.
-    Side sideAt(double frame) const;
+    Side sideAt(double frame) const { return m_focus->sideAt(frame); }
 
-    const KeySet& selected() const { return m_selected; }
+    const KeySet& selected() const { return m_focus->keys(); }
     /// The one that was selected last, which the others follow.
     std::optional<KeyAddress> active() const;
     bool isSelected(const KeyAddress& key) const;
     KeyGroup selectedIn(const CurveAddress& curve) const;
-    void select(KeySet keys);
-    void toggle(const KeyAddress& key);
+    void select(KeySet keys) { m_focus->select(std::move(keys)); }
+    void toggle(const KeyAddress& key) { m_focus->toggle(key); }
 
     /// Where pasted keys go and keys are added: the curve that was clicked or selected last.
-    CurveAddress current() const;
-    void setCurrent(const CurveAddress& curve);
+    CurveAddress current() const { return m_focus->current(); }
+    void setCurrent(const CurveAddress& curve) { m_focus->setCurrent(curve); }
     /// False while nothing was clicked since the place was chosen: pasted keys then find their lanes by name.
-    bool wasPointedAt() const { return m_pointedAt; }
+    bool wasPointedAt() const { return m_focus->wasPointedAt(); }
 
     LaneLook look(int move, int channel) const;
     void setLook(int move, int channel, const LaneLook& look);
@@ -82,16 +83,11 @@ signals:
     void problem(const QString& text);
 
 private:
-    void findPlace();
-    void dropStale();
     QString lookKey(int move, int channel) const;
 
     Document* m_document;
-    StackPlace m_place;
+    EditFocus* m_focus;
     FrameScale m_frames;
-    KeySet m_selected;
-    CurveAddress m_current;
-    bool m_pointedAt = false;
     std::map<QString, LaneLook> m_looks;
     QRect m_box;
     std::optional<double> m_guide;

@@ -1,17 +1,36 @@
 #include "app/picture/picture_view.h"
 
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
 
+#include "app/document/edit_focus.h"
+#include "app/style/controls.h"
 #include "app/style/theme.h"
+#include "core/edit/layer_edits.h"
+#include "core/flow/clip_facts.h"
 
 namespace virga {
 
 PictureView::PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent)
-    : QWidget(parent), m_document(document), m_frames(frames), m_player(player) {
+    : QWidget(parent), m_document(document), m_frames(frames), m_player(player), m_handles(document),
+      m_faces(document, frames) {
     setObjectName("picture");
     setAccessibleName(tr("Picture"));
+    setMouseTracking(true);
+    setFocusPolicy(Qt::ClickFocus);
+    const auto repaint = qOverload<>(&QWidget::update);
+    connect(&m_handles, &PictureHandles::changed, this, repaint);
+    connect(&m_faces, &Faces::changed, this, repaint);
+    connect(document->focus(), &EditFocus::changed, this, repaint);
+    connect(document, &Document::selectionChanged, this, repaint);
+    buildFacesBar();
     m_sharpen.setSingleShot(true);
     m_sharpen.setInterval(90);
     connect(&m_sharpen, &QTimer::timeout, this, &PictureView::sharpen);
@@ -34,12 +53,86 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
     });
 }
 
+void PictureView::buildFacesBar() {
+    m_facesBar = new QWidget(this);
+    m_facesBar->setObjectName("panel");
+    m_facesBar->setAttribute(Qt::WA_StyledBackground);
+    m_facesBar->setCursor(Qt::ArrowCursor);
+    auto* row = new QHBoxLayout(m_facesBar);
+    row->setContentsMargins(4, 3, 4, 3);
+    row->setSpacing(6);
+    m_ways = new Choices({{tr("split"), {}, tr("Outgoing left of the line, incoming right of it; drag the line")},
+                          {tr("mix"), {}, tr("Half of each")},
+                          {tr("difference"), {}, tr("Black where both are alike")},
+                          {tr("flicker"), {}, tr("One after the other")}},
+                         m_facesBar);
+    m_ways->setCurrent(0);
+    connect(m_ways, &Choices::chosen, this, [this](int i) { m_faces.setWay(Faces::Way(i)); });
+    row->addWidget(m_ways);
+    auto* lineUp = new QPushButton(tr("Line up"), m_facesBar);
+    lineUp->setFixedHeight(26);
+    lineUp->setToolTip(tr("Scales and places the incoming shot so that its mark lies on the outgoing one's"));
+    connect(lineUp, &QPushButton::clicked, this, [this] {
+        const QString why = m_faces.lineUp();
+        if (!why.isEmpty()) emit problem(why);
+    });
+    row->addWidget(lineUp);
+    m_facesBar->hide();
+}
+
+void PictureView::placeFacesBar() {
+    m_facesBar->setVisible(m_mode == FacesMode);
+    m_facesBar->adjustSize();
+    const QRectF r = frameRect();
+    m_facesBar->move(int(r.center().x()) - m_facesBar->width() / 2, int(r.bottom()) - m_facesBar->height() - 6);
+}
+
 QSize PictureView::quickSize() const {
     const Size full = m_document->project()->settings.size;
     const double shown = frameRect().width() * devicePixelRatioF();
     // The size on screen, in few steps, and never more than the piece itself.
     const double k = std::clamp(std::ceil(shown / full.width * 8) / 8, 0.125, 1.0);
     return {std::max(16, int(std::lround(full.width * k))), std::max(16, int(std::lround(full.height * k)))};
+}
+
+namespace {
+
+constexpr double surroundScale = 0.42; // of the frame in the surround
+
+// The same project seen from farther away: an adjustment over all of it zooms out. Its finishing is left out when it is
+// rendered, which would treat what lies beyond the frame.
+Project fromFarther(const Project& project) {
+    Project out = project;
+    out.overlays.clear();
+    std::erase_if(out.adjustments, [](const Adjustment& a) { return a.bars.has_value(); });
+    Adjustment away;
+    away.id = "surround";
+    away.length = std::max<std::int64_t>(1, reelLength(project));
+    away.moves = {makeMove(MoveKind::Zoom, "surround-zoom")};
+    away.moves[0].channels[0].incoming.keys = {Key{0, surroundScale}};
+    out.adjustments.push_back(std::move(away));
+    return out;
+}
+
+} // namespace
+
+Snapshot PictureView::projectShown() {
+    const Snapshot project = m_document->shown();
+    if (m_mode != SurroundMode) return project;
+    if (m_surroundOf != project) {
+        m_surroundOf = project;
+        m_surround = std::make_shared<const Project>(fromFarther(*project));
+    }
+    return m_surround;
+}
+
+FrameRequest PictureView::request(bool exact) {
+    const Snapshot project = projectShown();
+    const Size full = project->settings.size;
+    const QSize size = exact ? QSize(full.width, full.height) : quickSize();
+    Quality quality = exact ? exactQuality : m_player->isPlaying() ? m_player->quality() : quickQuality;
+    if (m_mode == SurroundMode) quality.finishing = false;
+    return {project, m_document->playhead(), size, quality, exact ? Urgency::Sharpen : Urgency::Now};
 }
 
 void PictureView::refresh() {
@@ -57,9 +150,7 @@ void PictureView::refresh() {
     }
     m_exact = false;
     m_player->setSize(quickSize());
-    const Size full = project->settings.size;
-    const FrameRequest exact{
-        project, m_document->playhead(), {full.width, full.height}, exactQuality, Urgency::Sharpen};
+    const FrameRequest exact = request(true);
     if (!m_player->isPlaying() && !m_frames->kept(exact).isNull()) {
         m_frames->drop("picture");
         m_sharpen.stop();
@@ -67,8 +158,7 @@ void PictureView::refresh() {
         return;
     }
     m_frames->drop("picture-exact");
-    const Quality quality = m_player->isPlaying() ? m_player->quality() : quickQuality;
-    m_frames->request("picture", {project, m_document->playhead(), quickSize(), quality, Urgency::Now});
+    m_frames->request("picture", request(false));
     if (m_player->isPlaying())
         m_sharpen.stop();
     else
@@ -77,12 +167,23 @@ void PictureView::refresh() {
 
 void PictureView::sharpen() {
     if (m_player->isPlaying()) return;
-    const auto project = m_document->shown();
-    m_frames->request("picture-exact", {project,
-                                        m_document->playhead(),
-                                        {project->settings.size.width, project->settings.size.height},
-                                        exactQuality,
-                                        Urgency::Sharpen});
+    m_frames->request("picture-exact", request(true));
+}
+
+void PictureView::setMode(Mode mode) {
+    if (mode == m_mode) return;
+    m_handles.cancel();
+    m_mode = mode;
+    m_faces.setShown(mode == FacesMode);
+    placeFacesBar();
+    refresh();
+    update();
+    emit modeChanged();
+}
+
+void PictureView::setShowHandles(bool on) {
+    m_showHandles = on;
+    update();
 }
 
 QRectF PictureView::frameRect() const {
@@ -94,8 +195,81 @@ QRectF PictureView::frameRect() const {
                   std::round(h));
 }
 
+QRectF PictureView::outline() const {
+    const QRectF r = frameRect();
+    if (m_mode != SurroundMode) return r;
+    const QSizeF size = r.size() * surroundScale;
+    return {r.center() - QPointF(size.width() / 2, size.height() / 2), size};
+}
+
+QString PictureView::coverText() const {
+    const Snapshot project = m_document->shown();
+    if (project->reel.empty()) return {};
+    const FrameFacts facts = factsOf(*project, m_document->playhead());
+    const double copies = facts.edges == EdgeFill::Empty ? 0 : std::max(0.0, facts.uncovered - facts.bare);
+    return tr("copies %1 % of this frame, bare %2 %")
+        .arg(100 * copies, 0, 'f', copies > 0 && copies < 0.1 ? 1 : 0)
+        .arg(100 * facts.bare, 0, 'f', facts.bare > 0 && facts.bare < 0.1 ? 1 : 0);
+}
+
 void PictureView::resizeEvent(QResizeEvent*) {
+    placeFacesBar();
     refresh();
+}
+
+void PictureView::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton || m_document->project()->reel.empty()) return;
+    if (m_mode == FacesMode) {
+        m_faces.setFrame(frameRect());
+        m_faces.press(event->position());
+        return;
+    }
+    if (!m_showHandles || m_player->isPlaying()) return;
+    m_handles.setFrame(outline());
+    m_handles.press(event->position());
+    setCursor(m_handles.cursor(event->position()));
+}
+
+void PictureView::mouseMoveEvent(QMouseEvent* event) {
+    if (m_mode == FacesMode) return m_faces.drag(event->position());
+    m_handles.setFrame(outline());
+    if (m_handles.isDragging()) return m_handles.drag(event->position(), event->modifiers() & Qt::ShiftModifier);
+    const bool on = m_showHandles && !m_player->isPlaying();
+    m_handles.setHover(on ? std::optional(event->position()) : std::nullopt);
+    setCursor(on ? m_handles.cursor(event->position()) : Qt::ArrowCursor);
+}
+
+void PictureView::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    if (m_mode == FacesMode) return m_faces.release();
+    m_handles.release();
+    setCursor(m_handles.cursor(event->position()));
+}
+
+void PictureView::wheelEvent(QWheelEvent* event) {
+    if (m_mode == FacesMode || !m_showHandles || m_player->isPlaying() || !frameRect().contains(event->position()))
+        return event->ignore();
+    m_handles.setFrame(outline());
+    m_handles.wheel(event->angleDelta().y() / 120.0, event->modifiers() & Qt::ShiftModifier);
+    event->accept();
+}
+
+void PictureView::leaveEvent(QEvent*) {
+    m_handles.setHover(std::nullopt);
+}
+
+bool PictureView::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape &&
+        m_handles.isDragging()) {
+        event->accept();
+        return true;
+    }
+    return QWidget::event(event);
+}
+
+void PictureView::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape && m_handles.isDragging()) return m_handles.cancel();
+    QWidget::keyPressEvent(event);
 }
 
 void PictureView::paintEvent(QPaintEvent*) {
@@ -103,6 +277,81 @@ void PictureView::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     p.fillRect(rect(), theme().window);
     const QRectF r = frameRect();
+    if (m_mode == FacesMode && m_document->cut() >= 0) {
+        m_faces.setFrame(r);
+        return m_faces.paint(p);
+    }
+    paintFrame(p, r);
+    if (m_document->shown()->reel.empty() || !m_error.isEmpty()) return;
+    m_handles.setFrame(outline());
+    if (m_mode == SurroundMode) paintSurround(p, r);
+    p.save();
+    if (m_mode == FrameMode) p.setClipRect(r.adjusted(-8, -8, 8, 8));
+    m_handles.paint(p, m_showHandles && !m_player->isPlaying() && (underMouse() || m_mode == SurroundMode));
+    p.restore();
+    paintName(p, r);
+}
+
+// What lies beyond the source's own picture is dimmed, and more so beyond the frame.
+void PictureView::paintSurround(QPainter& p, const QRectF& r) {
+    const QRectF frame = outline();
+    const Snapshot project = m_document->shown();
+    const Size size = project->settings.size;
+    const FramePlan plan = planFrame(*project, m_document->playhead());
+    const LayerPlan* layer = layerOfClip(plan, clipAt(*project, m_document->playhead()));
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setClipRect(r);
+    const auto borderOf = [&](double left, double top, double right, double bottom) {
+        QPolygonF border;
+        const ScreenMap map = mapAt(*layer, double(layer->frame), size);
+        const Point corners[] = {{left, top}, {right, top}, {right, bottom}, {left, bottom}};
+        for (int c = 0; c < 4; ++c)
+            for (int k = 0; k < 24; ++k) { // lenses bend it
+                const Point at = map.toScreen(corners[c] + (corners[(c + 1) % 4] - corners[c]) * (k / 24.0));
+                if (std::isfinite(at.length()))
+                    border << QPointF(frame.left() + at.x * frame.width() / size.width,
+                                      frame.top() + at.y * frame.height() / size.height);
+            }
+        return border;
+    };
+    QPainterPath all, own, inside;
+    all.addRect(r);
+    inside.addRect(frame);
+    if (layer && !layer->source.isEmpty() && mapAt(*layer, double(layer->frame), size).isVisible()) {
+        const double w = layer->source.width, h = layer->source.height;
+        const QPolygonF border = borderOf(0, 0, w, h);
+        own.addPolygon(border);
+        own.closeSubpath();
+        p.fillPath(all.subtracted(own), QColor(0, 0, 0, 110));
+        p.fillPath(all.subtracted(inside), QColor(0, 0, 0, 80));
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(QColor(0xff, 0xff, 0xff, 90), 1));
+        p.drawPath(own);
+        if (const int n = layer->edges.copies; n > 0 && layer->edges.isPeriodic()) { // where the copies end
+            p.setPen(QPen(theme().look, 1.4, Qt::DashLine));
+            p.drawPolygon(borderOf(-n * w, -n * h, (n + 1) * w, (n + 1) * h));
+        }
+    } else {
+        p.fillPath(all.subtracted(inside), QColor(0, 0, 0, 120));
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(Qt::white, 1.6));
+    p.drawRect(frame);
+    p.restore();
+    const int copies = project->settings.copies;
+    const QString text =
+        coverText() + (copies > 0 ? tr(" · limit of copies: %1").arg(copies) : tr(" · limit of copies: none"));
+    p.setFont(textFont(11));
+    const QRectF chip(r.left() + 8, r.bottom() - 27, QFontMetricsF(p.font()).horizontalAdvance(text) + 14, 19);
+    p.setPen(Qt::NoPen);
+    p.setBrush(QColor(10, 12, 14, 190));
+    p.drawRoundedRect(chip, 3, 3);
+    p.setPen(theme().look);
+    p.drawText(chip, Qt::AlignCenter, text);
+}
+
+void PictureView::paintFrame(QPainter& p, const QRectF& r) {
     p.fillRect(r, Qt::black);
     const auto project = m_document->shown();
     if (!m_image.isNull()) {
@@ -130,7 +379,11 @@ void PictureView::paintEvent(QPaintEvent*) {
         p.setFont(textFont(12));
         p.drawText(inner.adjusted(0, 30, 0, 0), Qt::AlignHCenter | Qt::AlignTop | Qt::TextWrapAnywhere, m_error);
     }
-    // Which frame it is, counted from the cut it belongs to.
+}
+
+// Which frame it is, counted from the cut it belongs to.
+void PictureView::paintName(QPainter& p, const QRectF& r) {
+    const auto project = m_document->shown();
     const auto frame = m_document->playhead();
     const int cut = m_document->cut();
     QString text = tr("frame %1").arg(frame);

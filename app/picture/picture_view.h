@@ -1,17 +1,24 @@
 #pragma once
-// The frame at the playhead, exactly as exported: a quick picture at once, then the exact one at full size. Where a
+// The frame at the playhead, exactly as exported: a quick picture at once, then the exact one at full size; with
+// handles on it. Or what lies beyond the frame (surround), or both sides of the cut over each other (faces). Where a
 // file cannot be read it says so in its place.
 #include <QTimer>
 #include <QWidget>
 
 #include "app/background/frame_service.h"
 #include "app/background/player.h"
+#include "app/picture/faces.h"
+#include "app/picture/picture_handles.h"
 
 namespace virga {
+
+class Choices;
 
 class PictureView : public QWidget {
     Q_OBJECT
 public:
+    enum Mode { FrameMode, SurroundMode, FacesMode };
+
     PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent = nullptr);
 
     QSize minimumSizeHint() const override { return {320, 180}; }
@@ -21,27 +28,64 @@ public:
     /// True once the exact picture of the playhead's frame is shown.
     bool isExact() const { return m_exact; }
 
+    Mode mode() const { return m_mode; }
+    bool showsHandles() const { return m_showHandles; }
+    PictureHandles* handles() { return &m_handles; }
+    Faces* faces() { return &m_faces; }
+    Choices* ways() const { return m_ways; }
+    /// Where the frame lies in the widget; in the surround its outline in the middle.
+    QRectF outline() const;
+    /// "copies 21 % of this frame, bare 0 %"; what the surround tells.
+    QString coverText() const;
+
+public slots:
+    void setMode(Mode mode);
+    void setShowHandles(bool on);
+
 signals:
     void shown();
+    /// Something could not be done; to be shown as a notice.
+    void problem(const QString& text);
+    void modeChanged();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    bool event(QEvent* event) override;
 
 private:
+    void buildFacesBar();
+    void placeFacesBar();
     void refresh();
     void sharpen();
     QRectF frameRect() const;
     QSize quickSize() const;
+    Snapshot projectShown();
+    FrameRequest request(bool exact);
+    void paintFrame(QPainter& p, const QRectF& r);
+    void paintSurround(QPainter& p, const QRectF& r);
+    void paintName(QPainter& p, const QRectF& r);
 
     Document* m_document;
     FrameService* m_frames;
     Player* m_player;
+    PictureHandles m_handles;
+    Faces m_faces;
+    QWidget* m_facesBar = nullptr; // over the picture, so that nothing beside it moves
+    Choices* m_ways = nullptr;
     QTimer m_sharpen;
     QImage m_image;
     std::int64_t m_shown = -1;
-    bool m_exact = false;
+    bool m_exact = false, m_showHandles = true;
+    Mode m_mode = FrameMode;
     QString m_error;
+    Snapshot m_surroundOf, m_surround; // of a project: itself, seen from farther away
 };
 
 } // namespace virga

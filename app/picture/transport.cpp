@@ -14,7 +14,7 @@ namespace virga {
 Transport::Transport(Document* document, Player* player, PictureView* picture, QWidget* parent)
     : QWidget(parent), m_document(document), m_player(player), m_picture(picture) {
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(14, 4, 14, 10);
+    row->setContentsMargins(10, 4, 8, 10);
     row->setSpacing(4);
     const auto add = [&](const char* name, const QString& tip, auto action) {
         auto* button = iconButton(name, tip, this);
@@ -30,8 +30,8 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     m_play->setFixedWidth(44);
     add("step-forward", tr("One frame forward (→)"), [this] { m_document->setPlayhead(m_document->playhead() + 1); });
     row->addSpacing(4);
-    m_loop = new Choices({{tr("cut"), "loop-cut", tr("Play two seconds around the cut, over and over")},
-                          {tr("reel"), "loop-reel", tr("Play the whole reel")}},
+    m_loop = new Choices({{tr("cut"), {}, tr("Play two seconds around the cut, over and over")},
+                          {tr("reel"), {}, tr("Play the whole reel")}},
                          this);
     m_loop->setCurrent(0);
     connect(m_loop, &Choices::chosen, this, [this](int i) { m_player->setLoopCut(i == 0); });
@@ -40,7 +40,19 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     m_timecode = label("00:00:00:00", "timecode", this);
     m_timecode->setAccessibleName(tr("Playhead timecode"));
     row->addWidget(m_timecode);
-    row->addSpacing(10);
+    row->addSpacing(6);
+    m_modes = new Choices({{tr("frame"), {}, tr("The frame as exported, with handles")},
+                           {tr("surround"), {}, tr("What lies beyond the frame: copies, and where they end")},
+                           {tr("faces"), {}, tr("Both sides of the cut over each other, to line up their subjects")}},
+                          this);
+    m_modes->setCurrent(0);
+    connect(m_modes, &Choices::chosen, picture, [picture](int i) { picture->setMode(PictureView::Mode(i)); });
+    connect(picture, &PictureView::modeChanged, this, [this, picture] {
+        m_modes->setCurrent(int(picture->mode()));
+        fitRow();
+    });
+    row->addWidget(m_modes);
+    row->addSpacing(6);
     const auto command = [&](const QString& text, const QString& tip) {
         auto* b = new QPushButton(text, this);
         b->setToolTip(tip);
@@ -65,11 +77,26 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     connect(player, &Player::loopChanged, this, &Transport::refresh);
     connect(picture, &PictureView::shown, this, &Transport::refresh);
     refresh();
+    fitRow();
 }
 
 void Transport::setAssembling(bool on) {
+    m_assembling = on;
     for (QPushButton* b : m_commands) b->setVisible(on);
-    m_state->setVisible(!on);
+    fitRow();
+}
+
+// The row shows what is needed, and no more than there is room for.
+void Transport::fitRow() {
+    m_state->setVisible(!m_assembling && width() >= 660);
+    m_timecode->setVisible(width() >= 500);
+    m_loop->setVisible(width() >= 400);
+    m_modes->setVisible(!m_assembling);
+}
+
+void Transport::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    fitRow();
 }
 
 void Transport::refresh() {

@@ -20,20 +20,28 @@ public:
 
     /// Shows what is needed while assembling.
     void setAssembling(bool on);
+    Choices* modes() const { return m_modes; }
+    /// What there is no room for is left out.
+    QSize minimumSizeHint() const override { return {330, QWidget::minimumSizeHint().height()}; }
 
 signals:
     void splitWanted();
     void lengthWanted();
     void tapWanted();
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     void refresh();
+    void fitRow();
     Document* m_document;
     Player* m_player;
     PictureView* m_picture;
     std::vector<QPushButton*> m_commands; // for assembling
     QToolButton* m_play;
-    Choices* m_loop;
+    Choices *m_loop, *m_modes;
+    bool m_assembling = false;
     QLabel *m_timecode, *m_state;
 };
 

@@ -9,8 +9,10 @@
 #include "app/commands/reel_commands.h"
 #include "app/lanes/lanes_view.h"
 #include "app/panels/beats_panel.h"
+#include "app/panels/piece_dialog.h"
 #include "app/panels/popups.h"
 #include "app/panels/selection_panel.h"
+#include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/media_files.h"
@@ -94,6 +96,7 @@ void MainWindow::buildFileMenu() {
     enableWith(addCommand(file, tr("Collect media beside the project…"), {}, [this] { m_media->chooseCollect(); }),
                anyMedia);
     file->addSeparator();
+    addCommand(file, tr("The piece's size and rate…"), {}, [this] { PieceDialog(&m_document, this).exec(); });
     addCommand(file, tr("Add shots…"), QKeySequence("Ctrl+I"), [this] { chooseFiles(); });
     addCommand(file, tr("Read an edit…"), {}, [this] { m_media->chooseEditToRead(); });
     file->addSeparator();
@@ -168,6 +171,23 @@ void MainWindow::buildViewMenu() {
                                [this] { m_reel->setSnap(!m_reel->snaps()); });
     snap->setCheckable(true);
     connect(view, &QMenu::aboutToShow, this, [this, snap] { snap->setChecked(m_reel->snaps()); });
+    QMenu* picture = view->addMenu(tr("Picture"));
+    auto* modes = new QActionGroup(this);
+    const std::pair<QString, QKeySequence> ways[] = {{tr("Frame"), QKeySequence("Alt+1")},
+                                                     {tr("Surround"), QKeySequence("Alt+2")},
+                                                     {tr("Faces"), QKeySequence("Alt+3")}};
+    for (int i = 0; i < 3; ++i) {
+        QAction* a =
+            addCommand(picture, ways[i].first, ways[i].second, [this, i] { m_picture->setMode(PictureView::Mode(i)); });
+        a->setCheckable(true);
+        modes->addAction(a);
+        connect(picture, &QMenu::aboutToShow, this, [this, a, i] { a->setChecked(int(m_picture->mode()) == i); });
+    }
+    addCommand(picture, tr("Contact sheet"), QKeySequence("Alt+4"), [this] { showSheet(); });
+    QAction* handles = addCommand(picture, tr("Handles"), QKeySequence("Alt+H"),
+                                  [this] { m_picture->setShowHandles(!m_picture->showsHandles()); });
+    handles->setCheckable(true);
+    connect(picture, &QMenu::aboutToShow, this, [this, handles] { handles->setChecked(m_picture->showsHandles()); });
     QAction* line = addCommand(view, tr("Flow line"), QKeySequence("F9"),
                                [this] { m_reel->setFlowLine(!m_reel->showsFlowLine()); });
     QAction* channels = addCommand(view, tr("Flow line of each channel"), {},

@@ -24,6 +24,7 @@
 #include "app/export/export_dialog.h"
 #include "app/find_cuts/find_cuts_dialog.h"
 #include "app/flow/flow_panel.h"
+#include "app/ladder/contact_sheet.h"
 #include "app/ladder/ladder_view.h"
 #include "app/lanes/lanes_view.h"
 #include "app/panels/beats_panel.h"
@@ -159,7 +160,7 @@ void MainWindow::buildBands() {
     m_transport = picture->transport();
     m_middle->addWidget(picture);
     auto* right = splitter(Qt::Vertical, m_middle);
-    m_ladder = new LadderView(&m_document, &m_frames, right);
+    m_ladder = new LadderView(&m_document, &m_frames, m_flow, right);
     right->addWidget(m_ladder);
     auto* lower = splitter(Qt::Horizontal, right);
     m_flowPanel = new FlowPanel(&m_document, m_flow, lower);
@@ -181,11 +182,16 @@ void MainWindow::buildBands() {
     m_bands->setSizes({148, 318, 300});
     m_bands->setStretchFactor(1, 1);
     setCentralWidget(m_bands);
+    m_sheet = new ContactSheet(&m_document, &m_frames, this);
+    connect(m_ladder, &LadderView::sheetWanted, this, &MainWindow::showSheet);
+    connect(m_sheet, &ContactSheet::problem, this,
+            [this](const QString& text) { m_notice->tell(tr("The frames could not be written."), text); });
     const auto tell = [this](const QString& text) { m_notice->tell(tr("That could not be done."), text); };
     connect(m_flowPanel, &FlowPanel::problem, this, tell);
     connect(m_lanes, &LanesView::problem, this, tell);
     connect(m_selectionPanel, &SelectionPanel::problem, this, tell);
     connect(m_beats, &BeatsPanel::problem, this, [this](const QString& text) { m_notice->tell(tr("Beats"), text); });
+    connect(m_picture, &PictureView::problem, this, tell);
     connect(m_transport, &Transport::splitWanted, this, [this] { splitAtPlayhead(m_document); });
     connect(m_transport, &Transport::lengthWanted, this, &MainWindow::askLength);
     connect(m_transport, &Transport::tapWanted, m_beats, &BeatsPanel::tap);
@@ -236,6 +242,25 @@ void MainWindow::setAssembling(bool on) {
     m_bandSizes = bands;
     m_middleSizes = middle;
     m_tabs->showTab(on ? TrayTab : RecipesTab);
+}
+
+// Over the middle band, which stays beneath it.
+void MainWindow::showSheet() {
+    if (m_document.cut() < 0) return;
+    m_sheet->open({m_middle->mapTo(this, QPoint(0, 0)), m_middle->size()});
+}
+
+QVariant MainWindow::saveBands() const {
+    QVariantList states;
+    for (const QSplitter* s : findChildren<QSplitter*>()) states << s->saveState();
+    return states;
+}
+
+void MainWindow::restoreBands(const QVariant& saved) {
+    const QVariantList states = saved.toList();
+    const auto splitters = findChildren<QSplitter*>();
+    if (states.size() != splitters.size()) return; // of another version's window
+    for (int i = 0; i < states.size(); ++i) splitters[i]->restoreState(states[i].toByteArray());
 }
 
 void MainWindow::setLanesHeight(int pixels) {
@@ -323,7 +348,8 @@ void MainWindow::setTheme(const QString& name) {
     for (auto* button : findChildren<QToolButton*>())
         if (const QString iconName = button->property("iconName").toString(); !iconName.isEmpty())
             button->setIcon(icon(iconName));
-    emit m_document.projectChanged(); // everything is painted anew
+    emit m_document.projectChanged();
+    emit m_document.shownChanged(); // everything is painted anew
     emit m_flow->changed();
     refreshTitle();
 }
@@ -349,12 +375,15 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     }
     m_player->stop();
     m_autosave->discard();
-    QSettings().setValue("geometry", saveGeometry());
+    QSettings settings;
+    settings.setValue("geometry", saveGeometry());
+    if (!m_assembling) settings.setValue("bands", saveBands());
     event->accept();
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
+    if (m_sheet->isVisible()) m_sheet->setGeometry({m_middle->mapTo(this, QPoint(0, 0)), m_middle->size()});
     refreshTitle();
 }
 

@@ -24,6 +24,7 @@ class QSplitter;
 
 namespace virga {
 
+class ContactSheet;
 class FlowPanel;
 class LadderView;
 class BeatsPanel;
@@ -52,6 +53,12 @@ public:
     PictureView* picture() { return m_picture; }
     LanesView* lanes() { return m_lanes; }
     FlowPanel* flowPanel() { return m_flowPanel; }
+    ContactSheet* sheet() { return m_sheet; }
+    /// The sizes of the bands and what stands in them, to be kept and put back.
+    QVariant saveBands() const;
+    void restoreBands(const QVariant& saved);
+    /// The Ladder enlarged, over the middle band.
+    void showSheet();
     TabPanel* tabs() { return m_tabs; }
     TrayView* tray() { return m_tray; }
     BeatsPanel* beats() { return m_beats; }
@@ -129,6 +136,7 @@ private:
     ReelView* m_reel = nullptr;
     PictureView* m_picture = nullptr;
     LadderView* m_ladder = nullptr;
+    ContactSheet* m_sheet = nullptr;
     FlowPanel* m_flowPanel = nullptr;
     RecipesPanel* m_recipes = nullptr;
     LanesView* m_lanes = nullptr;

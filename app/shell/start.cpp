@@ -15,6 +15,7 @@
 #include "app/find_cuts/find_cuts_dialog.h"
 #include "app/flow/flow_panel.h"
 #include "app/lanes/lanes_view.h"
+#include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/notice_bar.h"
@@ -129,11 +130,14 @@ int runApplication(int argc, char** argv) {
         shapes("shapes", "Open the field of shapes for this lane's outgoing side, counted from 1.", "N"),
         moves("moves", "Open the field of moves to add."),
         unfold("unfold", "Unfold what does not change over time of this lane, counted from 1.", "N"),
-findings("findings", "Show the findings of the whole reel."),
-        mend("mend", "Mend all that is safe in the reel."), lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
+        findings("findings", "Show the findings of the whole reel."),
+        pictureMode("picture", "Show the picture as: frame, surround or faces.", "MODE"),
+        sheet("sheet", "Show the contact sheet."), mend("mend", "Mend all that is safe in the reel."),
+        lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions({shot, size, cut, clip, adjustment, frame, themeName, tab, assemble, zoom, findCutsIn,
-                       exportDialog, shapes, moves, unfold, findings, mend, lanesHeight, exportFile});
+    parser.addOptions({shot,   size,     cut,         clip,       adjustment,   frame,       themeName,
+                       tab,    assemble, zoom,        findCutsIn, exportDialog, shapes,      moves,
+                       unfold, findings, pictureMode, sheet,      mend,         lanesHeight, exportFile});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -147,6 +151,7 @@ findings("findings", "Show the findings of the whole reel."),
                   wh.value(1).toInt() > 0 ? wh.value(1).toInt() : 800);
     if (!batch && !parser.isSet(size) && settings.contains("geometry"))
         window.restoreGeometry(settings.value("geometry").toByteArray());
+    if (!batch) window.restoreBands(settings.value("bands"));
     window.show();
     const QStringList names = parser.positionalArguments();
     if (names.size() == 1 && names[0].endsWith(".virga")) {
@@ -195,6 +200,11 @@ findings("findings", "Show the findings of the whole reel."),
         lanes->setLook(move, 0, look);
         QApplication::processEvents();
     }
+    if (parser.isSet(pictureMode))
+        window.picture()->setMode(parser.value(pictureMode) == "surround" ? PictureView::SurroundMode
+                                  : parser.value(pictureMode) == "faces"  ? PictureView::FacesMode
+                                                                          : PictureView::FrameMode);
+    if (parser.isSet(sheet)) window.showSheet();
     if (parser.isSet(findings)) window.flowPanel()->showReel(true);
     if (parser.isSet(mend)) window.flowPanel()->mendReel();
     if (parser.isSet(moves)) window.lanes()->offerMoves(window.lanes()->addButton());

@@ -1,5 +1,7 @@
 #include "core/edit/key_edits.h"
 
+#include <cmath>
+
 #include <algorithm>
 
 #include "core/curve/curve_edit.h"
@@ -65,6 +67,20 @@ Project withKeysRemoved(const Project& project, const KeySet& keys) {
         for (auto i = group.rbegin(); i != group.rend(); ++i) out = withKeyRemoved(out, *i);
         return out;
     });
+}
+
+Project withValueAt(const Project& project, const CurveAddress& at, double time, double value) {
+    if (!hasCurve(project, at)) return project;
+    const ChannelInfo& info = channelInfoAt(project, at);
+    Curve curve = curveAt(project, at);
+    int key = -1;
+    double nearest = 0.5;
+    for (int i = 0; i < int(curve.keys.size()); ++i)
+        if (const double off = std::abs(curve.keys[std::size_t(i)].time - time); off < nearest) nearest = off, key = i;
+    if (key < 0) curve = withKeyAdded(curve, time, info.neutral, &key);
+    return withCurve(
+        project, at,
+        withKeyMoved(curve, key, curve.keys[std::size_t(key)].time, std::clamp(value, info.lowest, info.highest)));
 }
 
 Curve withinRange(Curve curve, const ChannelInfo& info) {

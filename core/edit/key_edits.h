@@ -35,6 +35,10 @@ Project withGroupsChanged(const Project& project, const KeySet& keys, const Grou
 
 Project withKeysRemoved(const Project& project, const KeySet& keys);
 
+/// A value on one side at a time: the key within half a frame of it is changed, its curve keeping its shape, or one is
+/// added there. Kept within the channel's range.
+Project withValueAt(const Project& project, const CurveAddress& at, double time, double value);
+
 /// Values clamped to what their channel allows.
 Curve withinRange(Curve curve, const ChannelInfo& info);
 

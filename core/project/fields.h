@@ -36,6 +36,7 @@ template <typename T> struct HasFields : std::false_type {};
 VIRGA_HAS_FIELDS(Crop);
 VIRGA_HAS_FIELDS(Shutter);
 VIRGA_HAS_FIELDS(Placement);
+VIRGA_HAS_FIELDS(Subject);
 VIRGA_HAS_FIELDS(Overlap);
 VIRGA_HAS_FIELDS(Handle);
 VIRGA_HAS_FIELDS(Key);
@@ -68,6 +69,11 @@ template <typename V, Is<Placement> T> void fieldsOf(V& v, T& p) {
     v(Field{"scale", 0.001, 1000, "its scale"}, p.scale);
     v(Field{"position", -farthestPlace, farthestPlace, "its place"}, p.position);
     v(Field{"anchor", -farthestPlace, farthestPlace, "its anchor"}, p.anchor);
+}
+
+template <typename V, Is<Subject> T> void fieldsOf(V& v, T& s) {
+    v(Field{"at", -farthestPlace, farthestPlace, "its subject"}, s.at);
+    v(Field{"size", 0.001, 100, "its subject's size"}, s.size);
 }
 
 template <typename V, Is<Overlap> T> void fieldsOf(V& v, T& o) {
@@ -121,6 +127,8 @@ template <typename V, Is<Clip> T> void fieldsOf(V& v, T& c) {
     v(Field{"placement"}, c.placement);
     v(Field{"edges"}, c.edges);
     v(Field{"shutter"}, c.shutter);
+    v(Field{.name = "subjectIn", .told = "what the shot is about at its first frame; null: not set"}, c.subjectIn);
+    v(Field{.name = "subjectOut", .told = "the same at its last frame"}, c.subjectOut);
     v(Field{"gain", 0, loudestGain, "its volume"}, c.gain);
     v(Field{"muted"}, c.muted);
     v(Field{.name = "deinterlace", .told = "where the media is interlaced"}, c.deinterlace);

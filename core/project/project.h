@@ -85,6 +85,14 @@ struct Placement {
     bool operator==(const Placement&) const = default;
 };
 
+/// What a shot is about, at its cuts: a place in the source's picture, in fractions of its width and height, and how large
+/// it is, as a fraction of its width.
+struct Subject {
+    Point at{0.5, 0.5};
+    double size = 0.1;
+    bool operator==(const Subject&) const = default;
+};
+
 /// The least and most constant speed of a clip.
 inline const Rational slowestSpeed(1, 10), fastestSpeed(10);
 
@@ -99,6 +107,7 @@ struct Clip {
     Crop crop;
     Placement placement;
     std::optional<EdgeFill> edges;  // unset: as the project
+    std::optional<Subject> subjectIn, subjectOut; // at its first frame and its last one
     std::optional<Shutter> shutter; // unset: as the project
     double gain = 1;
     bool muted = false;

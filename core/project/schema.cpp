@@ -92,6 +92,7 @@ private:
     }
 
 public:
+    static const char* nameOf(const Subject&) { return "subject"; }
     static const char* nameOf(const Crop&) { return "crop"; }
     static const char* nameOf(const Shutter&) { return "shutter"; }
     static const char* nameOf(const Placement&) { return "placement"; }
@@ -135,7 +136,7 @@ json projectSchema() {
     schema["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}};
     for (const char* name : {"format", "version"}) schema["required"].push_back(name);
     json definitions;
-    define<Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip, Overlay, Adjustment, Marker, Tempo,
+    define<Subject, Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip, Overlay, Adjustment, Marker, Tempo,
            Music, Media, FlowLimits, Settings>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
     definitions["rational"] = {

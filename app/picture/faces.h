@@ -1,0 +1,63 @@
+#pragma once
+// Faces: the last outgoing frame and the first incoming one over each other, to line up their subjects. A mark on each
+// is dragged to its subject, its rim to the subject's size; *line up* lays the second on the first.
+#include <QImage>
+#include <QObject>
+#include <QTimer>
+
+#include "app/background/frame_service.h"
+#include "core/plan/line_up.h"
+
+class QPainter;
+
+namespace virga {
+
+class Faces : public QObject {
+    Q_OBJECT
+public:
+    enum Way { Split, Mix, Difference, Flicker };
+    Faces(Document* document, FrameService* frames, QObject* parent = nullptr);
+
+    void setShown(bool on);
+    bool isShown() const { return m_shown; }
+    Way way() const { return m_way; }
+    void setWay(Way way);
+    void setFrame(const QRectF& frame) { m_frame = frame; }
+    /// Asks for both pictures.
+    void refresh();
+    bool isReady() const { return !m_images[0].isNull() && !m_images[1].isNull(); }
+    void paint(QPainter& p);
+
+    bool press(QPointF at);
+    void drag(QPointF at);
+    void release();
+    /// The mark of a side in the widget, set or not; for tests.
+    QPointF markOf(Side side) const;
+    /// An empty text, or why it could not be done.
+    QString lineUp();
+
+signals:
+    void changed();
+
+private:
+    SubjectSeen seen(Side side) const; // where none is set, in the frame's middle
+    QPointF toWidget(Point p) const;
+    Point toFrame(QPointF p) const;
+    double perPixel() const;
+    void paintMark(QPainter& p, Side side);
+
+    Document* m_document;
+    FrameService* m_frames;
+    QTimer m_flicker;
+    QRectF m_frame;
+    QImage m_images[2];
+    Way m_way = Split;
+    bool m_shown = false, m_second = false;
+    double m_divider = 0.5;
+    enum Held { Nothing, Mark, Rim, Divider } m_held = Nothing;
+    Side m_side = Side::Outgoing;
+    QPointF m_pressed;
+    SubjectSeen m_origin;
+};
+
+} // namespace virga
