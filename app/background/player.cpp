@@ -1,51 +1,12 @@
 #include "app/background/player.h"
 
-#include <QAudioFormat>
-#include <QAudioSink>
-#include <QIODevice>
-#include <QMediaDevices>
 #include <algorithm>
 #include <cmath>
-#include <cstring>
 
-#include "app/background/in_background.h"
-#include "core/media/audio_reader.h"
-#include "core/render/audio_mix.h"
+#include "app/background/sound_ahead.h"
+#include "app/background/sound_out.h"
 
 namespace virga {
-
-// Gives the sound of the range again and again, from any place in it.
-class Player::LoopDevice : public QIODevice {
-public:
-    LoopDevice(std::vector<float> samples, std::size_t from)
-        : m_samples(std::move(samples)), m_at(from * audioChannels * sizeof(float)) {
-        open(QIODevice::ReadOnly);
-    }
-    bool isSequential() const override { return true; }
-    qint64 bytesAvailable() const override {
-        return qint64(m_samples.size() * sizeof(float)) + QIODevice::bytesAvailable();
-    }
-
-protected:
-    qint64 readData(char* data, qint64 most) override {
-        const std::size_t all = m_samples.size() * sizeof(float);
-        if (all == 0) return 0;
-        qint64 done = 0;
-        while (done < most) {
-            m_at %= all;
-            const auto n = std::min<std::size_t>(std::size_t(most - done), all - m_at);
-            std::memcpy(data + done, reinterpret_cast<const char*>(m_samples.data()) + m_at, n);
-            m_at += n;
-            done += qint64(n);
-        }
-        return done;
-    }
-    qint64 writeData(const char*, qint64) override { return -1; }
-
-private:
-    std::vector<float> m_samples;
-    std::size_t m_at;
-};
 
 Player::Player(Document* document, FrameService* frames, QObject* parent)
     : QObject(parent), m_document(document), m_frames(frames), m_sounds(std::make_shared<SoundPool>()) {
@@ -57,17 +18,40 @@ Player::Player(Document* document, FrameService* frames, QObject* parent)
     connect(document, &Document::projectChanged, this, [this] {
         m_frames->drop("ahead-");
         m_prepare.start();
+        if (isPlaying()) goOn();
     });
-    connect(document, &Document::selectionChanged, this, [this] { m_prepare.start(); });
+    connect(document, &Document::selectionChanged, this, [this] {
+        m_prepare.start();
+        if (isPlaying() && (m_span == CutSpan || m_span == ClipSpan)) goOn();
+    });
+    connect(document, &Document::markedChanged, this, [this] {
+        if (isPlaying() && m_span == MarkedSpan) goOn();
+    });
     connect(document, &Document::opened, this, &Player::stop);
 }
 
-Player::~Player() = default;
+Player::~Player() {
+    stopSound();
+}
 
-void Player::setLoopCut(bool cut) {
-    if (cut == m_loopCut) return;
-    m_loopCut = cut;
-    if (isPlaying()) play();
+void Player::setSpan(Span span) {
+    if (span == m_span) return;
+    m_span = span;
+    if (isPlaying()) goOn();
+    emit loopChanged();
+}
+
+void Player::setAround(double seconds) {
+    m_around = std::clamp(seconds, 0.1, 60.0);
+    if (isPlaying()) goOn();
+    emit loopChanged();
+}
+
+void Player::setSpeed(double speed) {
+    if (speed == m_speed) return;
+    const double at = position();
+    m_speed = std::clamp(speed, 0.05, 1.0);
+    if (isPlaying()) begin(std::int64_t(std::floor(at)));
     emit loopChanged();
 }
 
@@ -75,9 +59,29 @@ std::pair<std::int64_t, std::int64_t> Player::range() const {
     const Snapshot project = m_document->project();
     const auto length = reelLength(*project);
     const int cut = m_document->cut();
-    if (!m_loopCut || cut < 0) return {0, length};
-    const auto second = std::max<std::int64_t>(1, roundToInteger(project->settings.rate)), at = cutFrame(*project, cut);
-    return {std::max<std::int64_t>(0, at - second), std::min(length, at + second)};
+    switch (m_span) {
+    case CutSpan: {
+        if (cut < 0) break;
+        const auto reach = std::max<std::int64_t>(
+                       1, std::int64_t(std::lround(m_around * project->settings.rate.toDouble()))),
+                   at = cutFrame(*project, cut);
+        return {std::max<std::int64_t>(0, at - reach), std::min(length, at + reach)};
+    }
+    case ClipSpan: {
+        const Selection s = m_document->selection();
+        const int clip = s.kind == Selection::ClipSelected ? s.index : clipAt(*project, m_document->playhead());
+        if (clip >= 0) return {clipStart(*project, clip), clipStart(*project, clip + 1)};
+        break;
+    }
+    case MarkedSpan:
+        if (const auto marked = m_document->marked())
+            return {std::clamp<std::int64_t>(marked->first, 0, std::max<std::int64_t>(0, length - 1)),
+                    std::clamp<std::int64_t>(marked->second, 1, length)};
+        break;
+    case ReelSpan:
+        break;
+    }
+    return {0, length};
 }
 
 Quality Player::quality() const {
@@ -96,42 +100,81 @@ void Player::toggle() {
     isPlaying() ? stop() : play();
 }
 
+// From where it is where that lies in the span, but a cut is always seen from its beginning.
 void Player::play() {
     std::tie(m_from, m_to) = range();
     if (m_to <= m_from) return;
     const auto at = m_document->playhead();
-    m_start = at >= m_from && at < m_to - 1 && !m_loopCut ? at : m_from;
+    m_passed = m_shown = 0, m_lastShown = -1;
+    begin(at >= m_from && at < m_to - 1 && m_span != CutSpan ? at : m_from);
+    m_timer.start(std::clamp(int(500 / m_document->project()->settings.rate.toDouble()), 4, 20));
+    emit playingChanged(true);
+    emit droppedChanged();
+}
+
+void Player::begin(std::int64_t frame) {
+    m_start = std::clamp(frame, m_from, std::max(m_from, m_to - 1));
     m_document->setPlayhead(m_start);
     m_frames->drop("ahead-");
     ahead(m_start);
     m_clock.start();
     startSound();
-    m_timer.start(std::clamp(int(500 / m_document->project()->settings.rate.toDouble()), 4, 20));
-    emit playingChanged(true);
+}
+
+// Something has changed while playing: it goes on from where it is, or from the beginning of another span.
+void Player::goOn() {
+    const auto at = std::int64_t(std::floor(position()));
+    std::tie(m_from, m_to) = range();
+    if (m_to <= m_from) return stop();
+    begin(at >= m_from && at < m_to ? at : m_from);
 }
 
 void Player::stop() {
-    ++m_generation;
     stopSound();
     if (!m_timer.isActive()) return;
     m_timer.stop();
     emit playingChanged(false);
 }
 
+double Player::clock() const {
+    if (m_heard && m_out) return m_soundFrom + m_out->seconds();
+    return double(m_clock.nsecsElapsed()) * 1e-9 * m_speed;
+}
+
+double Player::position() const {
+    if (!isPlaying()) return double(m_document->playhead());
+    const double gone = clock() * m_document->project()->settings.rate.toDouble();
+    return double(m_from) +
+           std::fmod(double(m_start - m_from) + gone, double(std::max<std::int64_t>(1, m_to - m_from)));
+}
+
 double Player::sinceFrame() const {
     if (!isPlaying()) return 0;
-    const double gone = double(m_clock.nsecsElapsed()) * 1e-9 * m_document->project()->settings.rate.toDouble();
-    return gone - std::floor(gone);
+    const double at = position();
+    return at - std::floor(at);
 }
 
 void Player::tick() {
-    const auto gone = std::int64_t(
-        std::floor(double(m_clock.nsecsElapsed()) * 1e-9 * m_document->project()->settings.rate.toDouble()));
+    const auto frame = std::int64_t(std::floor(position() + 1e-9));
+    const auto before = m_document->playhead();
+    if (frame == before) return;
     const auto span = std::max<std::int64_t>(1, m_to - m_from);
-    const auto frame = m_from + (m_start - m_from + gone) % span;
-    if (frame == m_document->playhead()) return;
+    const int lost = dropped();
+    m_passed += ((frame - before) % span + span) % span;
     m_document->setPlayhead(frame);
     ahead(frame);
+    if (dropped() != lost) emit droppedChanged();
+}
+
+void Player::tellShown(std::int64_t frame) {
+    if (!isPlaying() || frame == m_lastShown) return;
+    m_lastShown = frame;
+    ++m_shown;
+}
+
+// The frame that is being made ready now is not lost yet.
+int Player::dropped() const {
+    return int(std::max<std::int64_t>(0, m_passed - m_shown - 1));
 }
 
 void Player::ahead(std::int64_t from) {
@@ -144,7 +187,7 @@ void Player::ahead(std::int64_t from) {
 }
 
 void Player::prepare() {
-    if (isPlaying() || m_document->isDragging() || !m_loopCut || m_document->cut() < 0) return;
+    if (isPlaying() || m_document->isDragging() || m_span != CutSpan || m_document->cut() < 0) return;
     const auto [from, to] = range();
     for (auto frame = from; frame < to; ++frame) {
         const FrameRequest request{m_document->project(), frame, m_size, quality(), Urgency::Ahead};
@@ -156,33 +199,32 @@ void Player::forget(const std::filesystem::path& file) {
     m_sounds->forget(file);
 }
 
+// Until there is something to hear the machine's clock is taken; the sound goes on from there.
 void Player::startSound() {
     stopSound();
-    if (QMediaDevices::defaultAudioOutput().isNull()) return; // no sound device: the clock alone
-    const int generation = ++m_generation;
-    inBackground(
-        this,
-        [project = m_document->project(), from = m_from, to = m_to, sounds = m_sounds] {
-            return mixSound(*project, from, to, *sounds).stereo;
-        },
-        [this, generation](std::vector<float> samples) {
-            if (generation != m_generation || !isPlaying()) return;
-            QAudioFormat format;
-            format.setSampleRate(audioRate);
-            format.setChannelCount(audioChannels);
-            format.setSampleFormat(QAudioFormat::Float);
-            const auto rate = m_document->project()->settings.rate;
-            const auto offset = sampleOfFrame(m_start, rate) - sampleOfFrame(m_from, rate) +
-                                std::int64_t(double(m_clock.nsecsElapsed()) * 1e-9 * audioRate);
-            m_sound = std::make_unique<LoopDevice>(std::move(samples), std::size_t(std::max<std::int64_t>(0, offset)));
-            m_sink = std::make_unique<QAudioSink>(QMediaDevices::defaultAudioOutput(), format);
-            m_sink->start(m_sound.get());
-        });
+    if (m_speed != 1) return;
+    m_sound = std::make_unique<SoundAhead>(m_document->project(), m_from, m_to, m_start, m_sounds);
+    connect(m_sound.get(), &SoundAhead::ready, this, [this] {
+        if (!m_sound || m_heard) return;
+        // What the machine's clock has run ahead is left out of the sound.
+        const double gone = double(m_clock.nsecsElapsed()) * 1e-9;
+        if (gone > 0.25) { // it was slow: picture and sound begin together
+            m_clock.start();
+            m_soundFrom = 0;
+        } else {
+            m_sound->skip(gone);
+            m_soundFrom = gone;
+        }
+        m_out = makeSoundOut(m_standIn);
+        m_out->start(m_sound.get());
+        m_heard = true;
+    });
 }
 
 void Player::stopSound() {
-    if (m_sink) m_sink->stop();
-    m_sink.reset();
+    m_heard = false;
+    if (m_out) m_out->stop();
+    m_out.reset();
     m_sound.reset();
 }
 

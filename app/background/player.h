@@ -1,6 +1,7 @@
 #pragma once
-// Plays the cut over and over, or the whole reel, in real time: frames that are not ready in time are left out, never
-// shown late. Sound goes to the default output; without one the picture plays by the clock alone.
+// Plays the cut, the clip, a marked span or the reel over and over, in real time. The sound is the clock: frames that
+// are not ready when it reaches them are left out and counted, never shown late. Slow motion is silent and goes by the
+// clock of the machine. Edits while playing are heard and seen from where it is.
 #include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
@@ -8,34 +9,56 @@
 
 #include "app/background/frame_service.h"
 
-class QAudioSink;
-
 namespace virga {
 
+class SoundAhead;
+class SoundOut;
 class SoundPool;
 
 class Player : public QObject {
     Q_OBJECT
 public:
+    enum Span { CutSpan, ClipSpan, MarkedSpan, ReelSpan };
+
     Player(Document* document, FrameService* frames, QObject* parent = nullptr);
     ~Player() override;
 
     bool isPlaying() const { return m_timer.isActive(); }
     /// Frames since the playhead reached its frame, by the clock; 0 at rest.
     double sinceFrame() const;
-    bool loopsCut() const { return m_loopCut; }
-    void setLoopCut(bool cut);
+    /// Where playing is by its clock, in frames of the reel, with fractions; the playhead at rest.
+    double position() const;
+
+    Span span() const { return m_span; }
+    void setSpan(Span span);
+    bool loopsCut() const { return m_span == CutSpan; }
+    void setLoopCut(bool cut) { setSpan(cut ? CutSpan : ReelSpan); }
+    /// How long before and after the cut is played, in seconds.
+    double around() const { return m_around; }
+    void setAround(double seconds);
+    /// 1, or slower: 0.5, 0.25.
+    double speed() const { return m_speed; }
+    void setSpeed(double speed);
+
     /// The size at which frames are shown; they are rendered ahead at it.
     void setSize(QSize size) { m_size = size; }
     QSize size() const { return m_size; }
-
     /// How well frames are rendered while playing, with or without finishing.
     Quality quality() const;
     bool finishes() const { return m_finishes; }
     void setFinishes(bool on);
 
-    /// What playing would show: two seconds around the cut, or the whole reel.
+    /// What playing would show.
     std::pair<std::int64_t, std::int64_t> range() const;
+
+    /// A frame was shown while playing; how many were not since playing began.
+    void tellShown(std::int64_t frame);
+    int dropped() const;
+
+    /// Plays into a stand-in instead of the default output, with a clock of its own; for tests.
+    void useStandIn(bool on) { m_standIn = on; }
+    /// What the sound played so far holds and lacked; null in silence.
+    const SoundAhead* sound() const { return m_sound.get(); }
 
     /// A file was changed or relinked: its sound is read anew.
     void forget(const std::filesystem::path& file);
@@ -50,9 +73,12 @@ public slots:
 signals:
     void playingChanged(bool playing);
     void loopChanged();
+    void droppedChanged();
 
 private:
-    class LoopDevice;
+    double clock() const; // seconds of the piece since playing began or was taken up anew
+    void begin(std::int64_t frame);
+    void goOn();
     void tick();
     void ahead(std::int64_t from);
     void startSound();
@@ -63,12 +89,14 @@ private:
     QTimer m_timer, m_prepare;
     QElapsedTimer m_clock;
     QSize m_size{640, 360};
-    bool m_loopCut = true, m_finishes = true;
-    std::int64_t m_from = 0, m_to = 0, m_start = 0;
+    Span m_span = CutSpan;
+    double m_around = 1, m_speed = 1;
+    bool m_finishes = true, m_standIn = false, m_heard = false;
+    std::int64_t m_from = 0, m_to = 0, m_start = 0, m_passed = 0, m_shown = 0, m_lastShown = -1;
+    double m_soundFrom = 0; // of the clock, when the sound began
     std::shared_ptr<SoundPool> m_sounds;
-    std::unique_ptr<LoopDevice> m_sound;
-    std::unique_ptr<QAudioSink> m_sink; // reads from m_sound: it goes first
-    int m_generation = 0;
+    std::unique_ptr<SoundAhead> m_sound;
+    std::unique_ptr<SoundOut> m_out; // reads from m_sound: it goes first
 };
 
 } // namespace virga

@@ -138,6 +138,13 @@ void Document::setPlayhead(std::int64_t frame) {
     emit playheadChanged();
 }
 
+void Document::mark(std::optional<std::pair<std::int64_t, std::int64_t>> span) {
+    if (span && span->second <= span->first) span.reset();
+    if (span == m_marked) return;
+    m_marked = span;
+    emit markedChanged();
+}
+
 QString Document::title() const {
     if (!m_project->name.empty()) return QString::fromStdString(m_project->name);
     return m_path.isEmpty() ? tr("Untitled") : QFileInfo(m_path).completeBaseName();
@@ -150,6 +157,7 @@ void Document::replace(Project project, const QString& path) {
     m_selection = {};
     m_cut = -1;
     m_playhead = 0;
+    mark(std::nullopt);
     setProject(std::make_shared<const Project>(std::move(project)));
     if (cutCount(*m_project) > 0) select({Selection::CutSelected, 0});
     emit playheadChanged();

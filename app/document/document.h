@@ -6,6 +6,7 @@
 #include <QString>
 #include <QUndoStack>
 #include <memory>
+#include <optional>
 
 #include "core/base/error.h"
 #include "core/project/project.h"
@@ -78,6 +79,10 @@ public:
     /// What is edited: shared by Lanes and Picture.
     EditFocus* focus() const { return m_focus; }
 
+    /// A span of the reel marked for playing, [first, second); not part of the project.
+    std::optional<std::pair<std::int64_t, std::int64_t>> marked() const { return m_marked; }
+    void mark(std::optional<std::pair<std::int64_t, std::int64_t>> span);
+
     QString path() const { return m_path; }
     QString title() const;
     bool isModified() const { return !m_undo.isClean(); }
@@ -95,6 +100,7 @@ signals:
     void shownChanged(); // follows projectChanged, and what is tried out
     void selectionChanged();
     void playheadChanged();
+    void markedChanged();
     void fileChanged(); // path, title or modified state
     void opened();      // another project altogether
 
@@ -111,6 +117,7 @@ private:
     Selection m_selection;
     int m_cut = -1;
     std::int64_t m_playhead = 0;
+    std::optional<std::pair<std::int64_t, std::int64_t>> m_marked;
     QString m_path;
     std::vector<std::string> m_missing;
 };

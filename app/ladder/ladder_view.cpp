@@ -14,7 +14,6 @@ namespace virga {
 namespace {
 
 constexpr double gap = 6, cutGap = 12, margin = 10;
-constexpr double leastWidth = 100; // of a frame
 
 } // namespace
 
@@ -43,16 +42,19 @@ LadderView::LadderView(Document* document, FrameService* frames, FlowWatch* flow
 }
 
 int LadderView::count() const {
-    const int fit = int((width() - 2 * margin - cutGap + gap) / (leastWidth + gap));
+    // As wide as the height asks for, but never so small that nothing is seen.
+    const double wide = std::clamp((height() - 46) * m_document->project()->settings.size.aspect(), 80.0, 112.0);
+    const int fit = int((width() - 2 * margin - cutGap + gap) / (wide + gap));
     return 2 * std::clamp(fit / 2, 2, 15);
 }
 
 QRectF LadderView::frameRect(int i) const {
     const int n = count();
     const double wide = (width() - 2 * margin - (n - 2) * gap - cutGap) / n;
-    const double h = std::min(wide / m_document->project()->settings.size.aspect(), height() - 46.0);
+    const double aspect = m_document->project()->settings.size.aspect();
+    const double w = std::max(16.0, std::min(wide, (height() - 46.0) * aspect));
     const double x = margin + i * (wide + gap) + (i >= n / 2 ? cutGap - gap : 0);
-    return QRectF(x, 24, wide, std::max(10.0, h));
+    return QRectF(x + (wide - w) / 2, 24, w, w / aspect);
 }
 
 QImage LadderView::image(int i) const {

@@ -44,6 +44,10 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
         // nothing.
         if (!quick && result.frame != m_document->playhead()) return;
         if (quick && m_exact) return; // one that was under way before the exact one came
+        if (m_player->isPlaying()) {  // nothing is shown late
+            if (result.frame != m_document->playhead()) return;
+            m_player->tellShown(result.frame);
+        }
         m_shown = result.frame;
         m_exact = !quick && !result.error;
         m_error = result.error ? QString::fromStdString(describe(*result.error)) : QString();

@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -30,11 +31,41 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     m_play->setFixedWidth(44);
     add("step-forward", tr("One frame forward (→)"), [this] { m_document->setPlayhead(m_document->playhead() + 1); });
     row->addSpacing(4);
-    m_loop = new Choices({{tr("cut"), {}, tr("Play two seconds around the cut, over and over")},
-                          {tr("reel"), {}, tr("Play the whole reel")}},
-                         this);
-    m_loop->setCurrent(0);
-    connect(m_loop, &Choices::chosen, this, [this](int i) { m_player->setLoopCut(i == 0); });
+    m_loop = new QToolButton(this);
+    m_loop->setObjectName("span");
+    m_loop->setPopupMode(QToolButton::InstantPopup);
+    m_loop->setFixedHeight(26);
+    m_loop->setToolTip(tr("What is played, and how fast"));
+    auto* spans = new QMenu(m_loop);
+    const std::pair<Player::Span, QString> all[] = {{Player::CutSpan, tr("the cut")},
+                                                    {Player::ClipSpan, tr("the clip")},
+                                                    {Player::MarkedSpan, tr("the marked span")},
+                                                    {Player::ReelSpan, tr("the reel")}};
+    for (const auto& [span, name] : all) {
+        QAction* a = spans->addAction(name, this, [this, s = span] { m_player->setSpan(s); });
+        a->setCheckable(true);
+        connect(spans, &QMenu::aboutToShow, this, [this, a, s = span] {
+            a->setChecked(m_player->span() == s);
+            a->setEnabled(s != Player::MarkedSpan || m_document->marked().has_value());
+        });
+    }
+    QMenu* around = spans->addMenu(tr("Around the cut"));
+    for (const double seconds : {0.5, 1.0, 2.0, 4.0}) {
+        QAction* a = around->addAction(tr("%1 s before and after").arg(seconds), this,
+                                       [this, seconds] { m_player->setAround(seconds); });
+        a->setCheckable(true);
+        connect(around, &QMenu::aboutToShow, this,
+                [this, a, seconds] { a->setChecked(m_player->around() == seconds); });
+    }
+    spans->addSeparator();
+    const std::pair<double, QString> speeds[] = {
+        {1.0, tr("full speed")}, {0.5, tr("half speed, silent")}, {0.25, tr("quarter speed, silent")}};
+    for (const auto& [speed, name] : speeds) {
+        QAction* a = spans->addAction(name, this, [this, v = speed] { m_player->setSpeed(v); });
+        a->setCheckable(true);
+        connect(spans, &QMenu::aboutToShow, this, [this, a, v = speed] { a->setChecked(m_player->speed() == v); });
+    }
+    m_loop->setMenu(spans);
     row->addWidget(m_loop);
     row->addSpacing(10);
     m_timecode = label("00:00:00:00", "timecode", this);
@@ -75,6 +106,7 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     connect(document, &Document::projectChanged, this, &Transport::refresh);
     connect(player, &Player::playingChanged, this, &Transport::refresh);
     connect(player, &Player::loopChanged, this, &Transport::refresh);
+    connect(player, &Player::droppedChanged, this, &Transport::refresh);
     connect(picture, &PictureView::shown, this, &Transport::refresh);
     refresh();
     fitRow();
@@ -106,10 +138,14 @@ void Transport::refresh() {
     for (QPushButton* b : m_commands) b->setEnabled(any);
     m_play->setIcon(icon(m_player->isPlaying() ? "pause" : "play"));
     m_play->setToolTip(m_player->isPlaying() ? tr("Stop (Space)") : tr("Play (Space)"));
-    m_loop->setCurrent(m_player->loopsCut() ? 0 : 1);
+    const QString names[] = {tr("cut"), tr("clip"), tr("marked"), tr("reel")};
+    m_loop->setText(names[int(m_player->span())] + (m_player->speed() == 0.5    ? QStringLiteral(" ½")
+                                                    : m_player->speed() == 0.25 ? QStringLiteral(" ¼")
+                                                                                : QString()));
     m_timecode->setText(QString::fromStdString(timecodeOfFrame(m_document->playhead(), project->settings.rate)));
-    m_state->setText(!any                    ? QString()
-                     : m_player->isPlaying() ? tr("playing")
+    m_state->setText(!any ? QString()
+                     : m_player->isPlaying()
+                         ? (m_player->dropped() > 0 ? tr("%1 left out").arg(m_player->dropped()) : tr("playing"))
                      : m_picture->isExact()
                          ? tr("exact, %1 × %2").arg(project->settings.size.width).arg(project->settings.size.height)
                          : tr("sharpening …"));

@@ -39,8 +39,8 @@ private:
     Player* m_player;
     PictureView* m_picture;
     std::vector<QPushButton*> m_commands; // for assembling
-    QToolButton* m_play;
-    Choices *m_loop, *m_modes;
+    QToolButton *m_play, *m_loop;
+    Choices* m_modes;
     bool m_assembling = false;
     QLabel *m_timecode, *m_state;
 };

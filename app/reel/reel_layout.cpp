@@ -32,7 +32,7 @@ ReelLayout ReelLayout::of(const Project& project, double width, double height, b
             bottom -= room + 3;
         }
         l.clips = QRectF(0, y + 1, width, std::max(20.0, bottom - y - 1));
-if (music > 0) l.music = QRectF(0, height - 27, width, 24);
+        if (music > 0) l.music = QRectF(0, height - 27, width, 24);
         l.musicRowHeight = 24;
         return l;
     }

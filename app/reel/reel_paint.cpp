@@ -124,6 +124,13 @@ void ReelView::paintRuler(QPainter& p) {
     const double bottom = l.ruler.bottom(), rate = project->settings.rate.toDouble();
     const double from = std::max(0.0, s.frameAt(0)), to = std::min(s.frameAt(width()), double(starts().back()) + 1);
     const std::vector<QRectF> names = l.tall ? markerNames() : std::vector<QRectF>();
+    if (const auto marked = m_document->marked()) { // what is played by Play the marked span
+        QColor band = theme().playhead;
+        band.setAlphaF(0.28f);
+        p.fillRect(
+            QRectF(QPointF(s.xOf(double(marked->first)), bottom - 5), QPointF(s.xOf(double(marked->second)), bottom)),
+            band);
+    }
     p.setFont(numberFont(10));
     const double below = l.tall ? l.status.top() - 8 : bottom;
     const auto mark = [&](double frame, bool group, const QString& text) {

@@ -46,6 +46,7 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
         update();
     });
     connect(thumbnails, &Thumbnails::ready, this, repaint);
+    connect(document, &Document::markedChanged, this, repaint);
     connect(waveforms, &Waveforms::ready, this, repaint);
     connect(flow, &FlowWatch::changed, this, repaint);
     connect(flow, &FlowWatch::trialChanged, this, repaint);

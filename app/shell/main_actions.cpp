@@ -215,14 +215,34 @@ void MainWindow::buildViewMenu() {
 void MainWindow::buildPlayMenu() {
     Document* d = &m_document;
     QMenu* play = m_menus->addMenu(tr("Play"));
-    const auto playAs = [this](bool loopCut) {
-        const bool same = m_player->loopsCut() == loopCut;
+    const auto playAs = [this](Player::Span span) {
+        const bool same = m_player->span() == span;
         if (m_player->isPlaying() && same) return m_player->stop();
-        m_player->setLoopCut(loopCut);
+        m_player->setSpan(span);
         if (!m_player->isPlaying()) m_player->play();
     };
-    addCommand(play, tr("Play the cut"), Qt::Key_Space, [playAs] { playAs(true); });
-    addCommand(play, tr("Play the reel"), QKeySequence("Shift+Space"), [playAs] { playAs(false); });
+    addCommand(play, tr("Play the cut"), Qt::Key_Space, [playAs] { playAs(Player::CutSpan); });
+    addCommand(play, tr("Play the reel"), QKeySequence("Shift+Space"), [playAs] { playAs(Player::ReelSpan); });
+    addCommand(play, tr("Play the clip"), QKeySequence("Ctrl+Space"), [playAs] { playAs(Player::ClipSpan); });
+    addCommand(play, tr("Play the marked span"), QKeySequence("Alt+Space"), [this, d, playAs] {
+        if (d->marked()) return playAs(Player::MarkedSpan);
+        m_notice->tell(tr("No span is marked."),
+                       tr("Put the playhead where it begins and press B, where it ends and press E."));
+    });
+    const auto mark = [d](bool begin) {
+        const auto at = d->playhead();
+        const auto now = d->marked().value_or(std::pair(begin ? at : std::int64_t(0), reelLength(*d->project())));
+        d->mark(begin ? std::pair(at, now.second > at ? now.second : reelLength(*d->project()))
+                      : std::pair(now.first <= at ? now.first : std::int64_t(0), at + 1));
+    };
+    QMenu* marks = play->addMenu(tr("Marked span"));
+    addCommand(marks, tr("Begins here"), Qt::Key_B, [mark] { mark(true); });
+    addCommand(marks, tr("Ends here"), Qt::Key_E, [mark] { mark(false); });
+    addCommand(marks, tr("Forget it"), {}, [d] { d->mark(std::nullopt); });
+    QMenu* speeds = play->addMenu(tr("Speed of playing"));
+    const std::pair<double, QString> slow[] = {
+        {1.0, tr("Full")}, {0.5, tr("Half, silent")}, {0.25, tr("Quarter, silent")}};
+    for (const auto& [speed, name] : slow) addCommand(speeds, name, {}, [this, v = speed] { m_player->setSpeed(v); });
     QAction* finishing =
         addCommand(play, tr("Finishing while playing"), {}, [this] { m_player->setFinishes(!m_player->finishes()); });
     finishing->setCheckable(true);

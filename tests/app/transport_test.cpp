@@ -6,6 +6,8 @@
 #include <cmath>
 #include <set>
 
+#include "app/background/player.h"
+#include "app/background/sound_ahead.h"
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
 #include "tests/app/window_fixture.h"
@@ -107,6 +109,96 @@ TEST_F(Playing, ButtonsDoTheSame) {
     EXPECT_TRUE(m_window->player()->isPlaying());
     press("Stop (Space)");
     EXPECT_FALSE(m_window->player()->isPlaying());
+}
+
+// The stand-in takes sound at its own pace, as a device does; VIRGA_PLAY_SECONDS=60 for the long run.
+TEST_F(Playing, TheSoundIsTheClockAndIsMixedInBlocksAhead) {
+    Project p = withOwnClips(plungeProject());
+    Music music;
+    music.id = "music-1";
+    music.mediaId = p.reel[0].mediaId;
+    p.music = {music};
+    open(p);
+    settle();
+    Player* player = m_window->player();
+    player->useStandIn(true);
+    player->setSpan(Player::ReelSpan);
+    player->play();
+    ASSERT_TRUE(waitFor([&] { return player->sound() != nullptr; }, 2000));
+    const double seconds =
+        qEnvironmentVariableIsSet("VIRGA_PLAY_SECONDS") ? qEnvironmentVariable("VIRGA_PLAY_SECONDS").toDouble() : 5;
+    QElapsedTimer clock;
+    clock.start();
+    double worst = 0;
+    int late = 0;
+    waitFor(
+        [&] {
+            // What is shown is the frame that the clock is at, or the one before it.
+            double behind = std::floor(player->position()) - double(document().playhead());
+            if (behind < 0) behind += 50;
+            worst = std::max(worst, behind);
+            late += m_window->picture()->shownFrame() != document().playhead() &&
+                    m_window->picture()->shownFrame() > document().playhead() && document().playhead() > 5;
+            return double(clock.elapsed()) > seconds * 1000;
+        },
+        int(seconds * 1000) + 5000);
+    EXPECT_LE(worst, 1);
+    EXPECT_EQ(late, 0) << "nothing is shown late";
+    EXPECT_LT(double(player->sound()->mostHeld()), 4.0 * 48000 * 2 * 4) << "not the whole reel over and over";
+    EXPECT_LT(player->sound()->missed(), 48000 / 10) << "nor too late";
+    player->stop();
+    EXPECT_EQ(player->sound(), nullptr);
+}
+
+TEST_F(Playing, PlaysTheClipAMarkedSpanAndSlowly) {
+    openPlunge();
+    settle();
+    Player* player = m_window->player();
+    player->useStandIn(true);
+    document().select({Selection::ClipSelected, 1, {}});
+    action("Play the clip")->trigger();
+    EXPECT_TRUE(player->isPlaying());
+    EXPECT_EQ(player->range(), (std::pair<std::int64_t, std::int64_t>(25, 50)));
+    action("Play the clip")->trigger();
+    EXPECT_FALSE(player->isPlaying());
+    document().setPlayhead(10);
+    key(Qt::Key_B);
+    document().setPlayhead(19);
+    key(Qt::Key_E);
+    EXPECT_EQ(document().marked(), (std::optional(std::pair<std::int64_t, std::int64_t>(10, 20))));
+    action("Play the marked span")->trigger();
+    EXPECT_EQ(player->range(), (std::pair<std::int64_t, std::int64_t>(10, 20)));
+    ASSERT_TRUE(waitFor([&] { return document().playhead() > 12; }, 3000));
+    player->setSpeed(0.25); // goes on from where it is, in silence
+    EXPECT_EQ(player->sound(), nullptr);
+    const double from = player->position();
+    QTest::qWait(400);
+    const double gone = player->position() - from;
+    EXPECT_NEAR(gone < 0 ? gone + 10 : gone, 0.4 * 25 / 4, 1.2);
+    player->stop();
+    player->setSpeed(1);
+    player->setSpan(Player::CutSpan);
+    player->setAround(0.5);
+    EXPECT_EQ(player->range(), (std::pair<std::int64_t, std::int64_t>(25 - 13, 25 + 13)));
+}
+
+TEST_F(Playing, GoesOnWhileEditing) {
+    openPlunge();
+    settle();
+    Player* player = m_window->player();
+    player->useStandIn(true);
+    player->setSpan(Player::ReelSpan);
+    player->play();
+    ASSERT_TRUE(waitFor([&] { return document().playhead() > 8; }, 5000));
+    const auto at = document().playhead();
+    Project next = project();
+    next.reel[1].length = 20;
+    document().apply("shorten", next);
+    EXPECT_TRUE(player->isPlaying());
+    EXPECT_EQ(player->range().second, 45);
+    EXPECT_NEAR(double(document().playhead()), double(at), 2) << "from where it was";
+    ASSERT_TRUE(waitFor([&] { return document().playhead() > at + 3; }, 5000));
+    player->stop();
 }
 
 TEST_F(Playing, NothingPlaysInAnEmptyReel) {
