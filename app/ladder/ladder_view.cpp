@@ -44,8 +44,8 @@ LadderView::LadderView(Document* document, FrameService* frames, FlowWatch* flow
 int LadderView::count() const {
     // As wide as the height asks for, but never so small that nothing is seen.
     const double wide = std::clamp((height() - 46) * m_document->project()->settings.size.aspect(), 80.0, 112.0);
-    const int fit = int((width() - 2 * margin - cutGap + gap) / (wide + gap));
-    return 2 * std::clamp(fit / 2, 2, 15);
+    const double fit = (width() - 2 * margin - cutGap + gap) / (wide + gap);
+    return 2 * std::clamp(int(std::lround(fit / 2)), 2, 15);
 }
 
 QRectF LadderView::frameRect(int i) const {

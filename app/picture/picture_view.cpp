@@ -18,9 +18,9 @@
 
 namespace virga {
 
-PictureView::PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent)
+PictureView::PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent, const QString& slot)
     : QWidget(parent), m_document(document), m_frames(frames), m_player(player), m_handles(document),
-      m_faces(document, frames) {
+      m_faces(document, frames), m_slot(slot) {
     setObjectName("picture");
     setAccessibleName(tr("Picture"));
     setMouseTracking(true);
@@ -38,8 +38,8 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
     connect(document, &Document::playheadChanged, this, &PictureView::refresh);
     connect(player, &Player::playingChanged, this, &PictureView::refresh);
     connect(frames, &FrameService::ready, this, [this](const QString& slot, const FrameResult& result) {
-        const bool quick = slot == "picture";
-        if (!quick && slot != "picture-exact") return;
+        const bool quick = slot == m_slot;
+        if (!quick && slot != m_slot + "-exact") return;
         // A quick picture may be a frame late while something is dragged; an exact one is for this frame or for
         // nothing.
         if (!quick && result.frame != m_document->playhead()) return;
@@ -142,7 +142,7 @@ FrameRequest PictureView::request(bool exact) {
 void PictureView::refresh() {
     const auto project = m_document->shown();
     if (project->reel.empty()) {
-        m_frames->drop("picture");
+        m_frames->drop(m_slot);
         m_image = {};
         m_error.clear();
         m_shown = -1;
@@ -156,13 +156,13 @@ void PictureView::refresh() {
     m_player->setSize(quickSize());
     const FrameRequest exact = request(true);
     if (!m_player->isPlaying() && !m_frames->kept(exact).isNull()) {
-        m_frames->drop("picture");
+        m_frames->drop(m_slot);
         m_sharpen.stop();
-        m_frames->request("picture-exact", exact);
+        m_frames->request(m_slot + "-exact", exact);
         return;
     }
-    m_frames->drop("picture-exact");
-    m_frames->request("picture", request(false));
+    m_frames->drop(m_slot + "-exact");
+    m_frames->request(m_slot, request(false));
     if (m_player->isPlaying())
         m_sharpen.stop();
     else
@@ -171,7 +171,7 @@ void PictureView::refresh() {
 
 void PictureView::sharpen() {
     if (m_player->isPlaying()) return;
-    m_frames->request("picture-exact", request(true));
+    m_frames->request(m_slot + "-exact", request(true));
 }
 
 void PictureView::setMode(Mode mode) {
@@ -183,6 +183,106 @@ void PictureView::setMode(Mode mode) {
     refresh();
     update();
     emit modeChanged();
+}
+
+void PictureView::setGrid(bool on) {
+    m_grid = on;
+    update();
+}
+
+void PictureView::setSafeAreas(bool on) {
+    m_safe = on;
+    update();
+}
+
+void PictureView::setActualSize(bool on) {
+    m_actual = on;
+    m_handles.cancel();
+    update();
+}
+
+// The piece's pixel under a point of the view.
+QPointF PictureView::pixelAt(QPointF at) const {
+    const QRectF r = frameRect();
+    const Size size = m_document->project()->settings.size;
+    if (!m_actual) return {(at.x() - r.left()) * size.width / r.width(), (at.y() - r.top()) * size.height / r.height()};
+    const double dpr = devicePixelRatioF();
+    return {(at.x() - r.center().x()) * dpr + m_centre.x() * size.width,
+            (at.y() - r.center().y()) * dpr + m_centre.y() * size.height};
+}
+
+QString PictureView::pixelText(QPointF at) const {
+    const QPointF p = pixelAt(at);
+    const QPoint pixel(int(std::floor(p.x())), int(std::floor(p.y())));
+    if (!m_exact || !m_image.rect().contains(pixel)) return {};
+    const QColor c = m_image.pixelColor(pixel);
+    return tr("%1, %2: R %3  G %4  B %5").arg(pixel.x()).arg(pixel.y()).arg(c.red()).arg(c.green()).arg(c.blue());
+}
+
+// The pixels themselves; beside them the ones around the pointer, eight times as large.
+void PictureView::paintActual(QPainter& p, const QRectF& r) {
+    p.fillRect(r, Qt::black);
+    if (m_image.isNull()) return;
+    const double dpr = devicePixelRatioF();
+    const Size size = m_document->project()->settings.size;
+    const double scale = double(size.width) / m_image.width() / dpr; // a quick picture is smaller
+    p.save();
+    p.setClipRect(r);
+    p.setRenderHint(QPainter::SmoothPixmapTransform, false);
+    const QPointF corner(std::round(r.center().x() - m_centre.x() * size.width / dpr),
+                         std::round(r.center().y() - m_centre.y() * size.height / dpr));
+    p.drawImage(QRectF(corner, QSizeF(m_image.size()) * scale), m_image);
+    if (m_exact && underMouse()) {
+        const QPointF at = pixelAt(m_pointer);
+        constexpr int across = 15, zoom = 8;
+        const QRect from(int(std::floor(at.x())) - across / 2, int(std::floor(at.y())) - across / 2, across, across);
+        const QRectF to(r.right() - across * zoom - 8, r.top() + 8, across * zoom, across * zoom);
+        p.fillRect(to, Qt::black);
+        p.drawImage(to, m_image.copy(from));
+        p.setPen(QPen(Qt::white, 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(to);
+        p.drawRect(QRectF(to.left() + (across / 2) * zoom, to.top() + (across / 2) * zoom, zoom, zoom));
+        const QString text = pixelText(m_pointer);
+        if (!text.isEmpty()) {
+            p.setFont(numberFont(11));
+            const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 12;
+            const QRectF chip(r.right() - w - 8, to.bottom() + 6, w, 19);
+            p.setPen(Qt::NoPen);
+            p.setBrush(QColor(10, 12, 14, 215));
+            p.drawRoundedRect(chip, 3, 3);
+            p.setPen(QColor(0xe4, 0xe6, 0xe8));
+            p.drawText(chip, Qt::AlignCenter, text);
+        }
+    }
+    p.restore();
+}
+
+// Thirds; and the areas that every screen shows: nine tenths of the frame for the action, eight tenths for words
+// (common practice; SMPTE RP 218 has 90 and 80 % of the frame).
+void PictureView::paintGuides(QPainter& p, const QRectF& r) {
+    const auto line = [&](const QPointF& a, const QPointF& b) {
+        for (const QPen& pen : {QPen(QColor(0, 0, 0, 110), 2.4), QPen(QColor(0xff, 0xff, 0xff, 120), 1)}) {
+            p.setPen(pen);
+            p.drawLine(a, b);
+        }
+    };
+    if (m_grid)
+        for (const double part : {1 / 3.0, 2 / 3.0}) {
+            line({r.left() + part * r.width(), r.top()}, {r.left() + part * r.width(), r.bottom()});
+            line({r.left(), r.top() + part * r.height()}, {r.right(), r.top() + part * r.height()});
+        }
+    if (!m_safe) return;
+    p.setBrush(Qt::NoBrush);
+    for (const double part : {0.9, 0.8}) {
+        const QSizeF size = r.size() * part;
+        const QRectF area(r.center() - QPointF(size.width() / 2, size.height() / 2), size);
+        for (const QPen& pen : {QPen(QColor(0, 0, 0, 110), 2.4),
+                                QPen(QColor(0xff, 0xff, 0xff, 150), 1, part < 0.85 ? Qt::DashLine : Qt::SolidLine)}) {
+            p.setPen(pen);
+            p.drawRect(area);
+        }
+    }
 }
 
 void PictureView::setShowHandles(bool on) {
@@ -228,6 +328,10 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
         m_faces.press(event->position());
         return;
     }
+    if (m_actual && m_mode == FrameMode) {
+        m_panned = event->position();
+        return setCursor(Qt::ClosedHandCursor);
+    }
     if (!m_showHandles || m_player->isPlaying()) return;
     m_handles.setFrame(outline());
     m_handles.press(event->position());
@@ -236,6 +340,19 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
 
 void PictureView::mouseMoveEvent(QMouseEvent* event) {
     if (m_mode == FacesMode) return m_faces.drag(event->position());
+    m_pointer = event->position();
+    if (m_actual && m_mode == FrameMode) {
+        if (m_panned) {
+            const Size size = m_document->project()->settings.size;
+            const QPointF by = (event->position() - *m_panned) * devicePixelRatioF();
+            m_centre = {std::clamp(m_centre.x() - by.x() / size.width, 0.0, 1.0),
+                        std::clamp(m_centre.y() - by.y() / size.height, 0.0, 1.0)};
+            m_panned = event->position();
+        } else {
+            setCursor(Qt::CrossCursor);
+        }
+        return update();
+    }
     m_handles.setFrame(outline());
     if (m_handles.isDragging()) return m_handles.drag(event->position(), event->modifiers() & Qt::ShiftModifier);
     const bool on = m_showHandles && !m_player->isPlaying();
@@ -246,12 +363,17 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
 void PictureView::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     if (m_mode == FacesMode) return m_faces.release();
+    if (m_panned) {
+        m_panned.reset();
+        return setCursor(Qt::CrossCursor);
+    }
     m_handles.release();
     setCursor(m_handles.cursor(event->position()));
 }
 
 void PictureView::wheelEvent(QWheelEvent* event) {
-    if (m_mode == FacesMode || !m_showHandles || m_player->isPlaying() || !frameRect().contains(event->position()))
+    if (m_mode == FacesMode || m_actual || !m_showHandles || m_player->isPlaying() ||
+        !frameRect().contains(event->position()))
         return event->ignore();
     m_handles.setFrame(outline());
     m_handles.wheel(event->angleDelta().y() / 120.0, event->modifiers() & Qt::ShiftModifier);
@@ -272,7 +394,11 @@ bool PictureView::event(QEvent* event) {
 }
 
 void PictureView::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape && m_handles.isDragging()) return m_handles.cancel();
+if (event->key() == Qt::Key_Escape && m_handles.isDragging()) return m_handles.cancel();
+    if (event->key() == Qt::Key_Escape && isWindow()) { // alone on a screen
+        close();
+        return;
+    }
     QWidget::keyPressEvent(event);
 }
 
@@ -285,6 +411,7 @@ void PictureView::paintEvent(QPaintEvent*) {
         m_faces.setFrame(r);
         return m_faces.paint(p);
     }
+    if (m_actual && m_mode == FrameMode && m_error.isEmpty()) return paintActual(p, r);
     paintFrame(p, r);
     if (m_document->shown()->reel.empty() || !m_error.isEmpty()) return;
     m_handles.setFrame(outline());
@@ -293,6 +420,7 @@ void PictureView::paintEvent(QPaintEvent*) {
     if (m_mode == FrameMode) p.setClipRect(r.adjusted(-8, -8, 8, 8));
     m_handles.paint(p, m_showHandles && !m_player->isPlaying() && (underMouse() || m_mode == SurroundMode));
     p.restore();
+    paintGuides(p, outline());
     paintName(p, r);
 }
 

@@ -4,6 +4,7 @@
 // file cannot be read it says so in its place.
 #include <QTimer>
 #include <QWidget>
+#include <optional>
 
 #include "app/background/frame_service.h"
 #include "app/background/player.h"
@@ -19,7 +20,9 @@ class PictureView : public QWidget {
 public:
     enum Mode { FrameMode, SurroundMode, FacesMode };
 
-    PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent = nullptr);
+    /// `slot`: the name under which it asks for its frames; another view needs another one.
+    PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent = nullptr,
+                const QString& slot = QStringLiteral("picture"));
 
     QSize minimumSizeHint() const override { return {320, 180}; }
     /// What is shown: the frame's picture at the size it was rendered at.
@@ -30,6 +33,11 @@ public:
 
     Mode mode() const { return m_mode; }
     bool showsHandles() const { return m_showHandles; }
+    bool showsGrid() const { return m_grid; }
+    bool showsSafeAreas() const { return m_safe; }
+    /// Each pixel of the piece as one of the screen, to be dragged about; the value under the pointer is told.
+    bool isActualSize() const { return m_actual; }
+    QString pixelText(QPointF at) const;
     PictureHandles* handles() { return &m_handles; }
     Faces* faces() { return &m_faces; }
     Choices* ways() const { return m_ways; }
@@ -41,6 +49,9 @@ public:
 public slots:
     void setMode(Mode mode);
     void setShowHandles(bool on);
+    void setGrid(bool on);
+    void setSafeAreas(bool on);
+    void setActualSize(bool on);
 
 signals:
     void shown();
@@ -71,6 +82,9 @@ private:
     void paintFrame(QPainter& p, const QRectF& r);
     void paintSurround(QPainter& p, const QRectF& r);
     void paintName(QPainter& p, const QRectF& r);
+    void paintGuides(QPainter& p, const QRectF& r);
+    void paintActual(QPainter& p, const QRectF& r);
+    QPointF pixelAt(QPointF at) const;
 
     Document* m_document;
     FrameService* m_frames;
@@ -82,7 +96,11 @@ private:
     QTimer m_sharpen;
     QImage m_image;
     std::int64_t m_shown = -1;
-    bool m_exact = false, m_showHandles = true;
+    bool m_exact = false, m_showHandles = true, m_grid = false, m_safe = false, m_actual = false;
+    QString m_slot;
+    QPointF m_centre{0.5, 0.5}; // of what is seen at actual size, in the frame
+    std::optional<QPointF> m_panned;
+    QPointF m_pointer;
     Mode m_mode = FrameMode;
     QString m_error;
     Snapshot m_surroundOf, m_surround; // of a project: itself, seen from farther away

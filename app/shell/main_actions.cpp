@@ -184,6 +184,19 @@ void MainWindow::buildViewMenu() {
         connect(picture, &QMenu::aboutToShow, this, [this, a, i] { a->setChecked(int(m_picture->mode()) == i); });
     }
     addCommand(picture, tr("Contact sheet"), QKeySequence("Alt+4"), [this] { showSheet(); });
+    addCommand(picture, tr("Full screen"), QKeySequence("F11"), [this] { showFullScreenPicture(); });
+    const auto toggle = [this, picture](const QString& text, const QKeySequence& keys, bool (PictureView::*is)() const,
+                                        void (PictureView::*set)(bool)) {
+        QAction* a = addCommand(picture, text, keys, [this, is, set] { (m_picture->*set)(!(m_picture->*is)()); });
+        a->setCheckable(true);
+        connect(picture, &QMenu::aboutToShow, this, [this, a, is] { a->setChecked((m_picture->*is)()); });
+    };
+    picture->addSeparator();
+    toggle(tr("Actual size, with a magnifier"), QKeySequence("Alt+0"), &PictureView::isActualSize,
+           &PictureView::setActualSize);
+    toggle(tr("Thirds"), {}, &PictureView::showsGrid, &PictureView::setGrid);
+    toggle(tr("Safe areas"), {}, &PictureView::showsSafeAreas, &PictureView::setSafeAreas);
+    addCommand(picture, tr("Without the selected move"), QKeySequence("Alt+B"), [this] { toggleWithout(); });
     QAction* handles = addCommand(picture, tr("Handles"), QKeySequence("Alt+H"),
                                   [this] { m_picture->setShowHandles(!m_picture->showsHandles()); });
     handles->setCheckable(true);

@@ -7,19 +7,23 @@
 #include <QComboBox>
 #include <QDragEnterEvent>
 #include <QFileDialog>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
 #include <QMimeData>
 #include <QPushButton>
+#include <QScreen>
 #include <QSettings>
+#include <QShortcut>
 #include <QSplitter>
 #include <QToolButton>
 #include <QUrl>
 
 #include "app/background/failures.h"
 #include "app/commands/reel_commands.h"
+#include "app/document/edit_focus.h"
 #include "app/document/words.h"
 #include "app/export/export_dialog.h"
 #include "app/find_cuts/find_cuts_dialog.h"
@@ -44,6 +48,7 @@
 #include "app/style/icons.h"
 #include "app/style/theme.h"
 #include "app/tray/tray_view.h"
+#include "core/edit/move_edits.h"
 
 namespace virga {
 namespace {
@@ -242,6 +247,40 @@ void MainWindow::setAssembling(bool on) {
     m_bandSizes = bands;
     m_middleSizes = middle;
     m_tabs->showTab(on ? TrayTab : RecipesTab);
+}
+
+// Before and after: the picture without the move whose lane was pointed at, or the last one, until it is asked again.
+void MainWindow::toggleWithout() {
+    if (m_document.isTrying()) return m_document.tryOut(nullptr);
+    const EditFocus* focus = m_document.focus();
+    const Stack* stack = focus->stack();
+    if (!stack || stack->empty()) return;
+    const int move = focus->wasPointedAt() ? focus->current().move : int(stack->size()) - 1;
+    if (move < 0 || move >= int(stack->size())) return;
+    Move off = (*stack)[std::size_t(move)];
+    off.enabled = false;
+    m_document.tryOut(
+        std::make_shared<const Project>(withMoveChanged(*m_document.project(), focus->place(), move, off)));
+}
+
+// On the screen that the window is not on, where there is another one.
+void MainWindow::showFullScreenPicture() {
+    if (m_document.project()->reel.empty()) return;
+    auto* view = new PictureView(&m_document, &m_frames, m_player, nullptr, QStringLiteral("full-screen"));
+    view->setObjectName("fullScreen");
+    view->setAttribute(Qt::WA_DeleteOnClose);
+    view->setShowHandles(false);
+    view->setWindowTitle(tr("Picture"));
+    connect(this, &QObject::destroyed, view, &QWidget::close);
+    connect(new QShortcut(QKeySequence("F11"), view), &QShortcut::activated, view, &QWidget::close);
+    connect(new QShortcut(QKeySequence(Qt::Key_Space), view), &QShortcut::activated, m_player, &Player::toggle);
+    for (const auto& [key, by] : {std::pair(Qt::Key_Left, -1), {Qt::Key_Right, 1}})
+        connect(new QShortcut(QKeySequence(key), view), &QShortcut::activated, this,
+                [this, step = by] { m_document.setPlayhead(m_document.playhead() + step); });
+    const QScreen* here = screen();
+    for (QScreen* other : QGuiApplication::screens())
+        if (other != here) view->setGeometry(other->geometry());
+    view->showFullScreen();
 }
 
 // Over the middle band, which stays beneath it.

@@ -59,6 +59,10 @@ public:
     void restoreBands(const QVariant& saved);
     /// The Ladder enlarged, over the middle band.
     void showSheet();
+    /// The picture alone; Escape closes it.
+    void showFullScreenPicture();
+    /// The picture without the selected move, and with it again.
+    void toggleWithout();
     TabPanel* tabs() { return m_tabs; }
     TrayView* tray() { return m_tray; }
     BeatsPanel* beats() { return m_beats; }

@@ -247,6 +247,69 @@ TEST_F(PictureWindow, TheContactSheetIsWalkedAndWritten) {
     EXPECT_FALSE(sheet->isVisible());
 }
 
+TEST_F(PictureWindow, ActualSizeShowsTheExportedPixelsAndTellsTheirValues) {
+    openPlunge();
+    document().setPlayhead(30);
+    settle();
+    ASSERT_TRUE(picture()->isExact());
+    action("Actual size, with a magnifier")->trigger();
+    EXPECT_TRUE(picture()->isActualSize());
+    const QImage exact = picture()->image();
+    const QImage seen = picture()->grab().toImage();
+    // The middle of the view is the middle of the frame, pixel for pixel.
+    const QPoint centre = picture()->outline().center().toPoint();
+    const Size size = project().settings.size;
+    for (int dy = -20; dy <= 20; dy += 4)
+        for (int dx = -20; dx <= 20; dx += 4) {
+            bool same = false; // the view's own middle may lie half a pixel off
+            for (int ox = -1; ox <= 1 && !same; ++ox)
+                for (int oy = -1; oy <= 1 && !same; ++oy)
+                    same = seen.pixelColor(centre + QPoint(dx, dy)).rgb() ==
+                           exact.pixelColor(size.width / 2 + dx + ox, size.height / 2 + dy + oy).rgb();
+            ASSERT_TRUE(same) << dx << ' ' << dy;
+        }
+    EXPECT_TRUE(picture()->pixelText(picture()->outline().center()).contains("R ")) << "the value under the pointer";
+    const QString before = picture()->pixelText(picture()->outline().center());
+    drag(picture(), picture()->outline().center(), picture()->outline().center() + QPointF(-30, -10));
+    EXPECT_NE(picture()->pixelText(picture()->outline().center()), before) << "it is dragged about";
+    EXPECT_EQ(document().undoStack()->count(), 0);
+    action("Actual size, with a magnifier")->trigger();
+    const QImage plain = picture()->grab().toImage();
+    action("Thirds")->trigger();
+    EXPECT_NE(picture()->grab().toImage(), plain);
+    action("Safe areas")->trigger();
+    EXPECT_TRUE(picture()->showsSafeAreas());
+}
+
+TEST_F(PictureWindow, BeforeAndAfterOfTheSelectedMoveAndFullScreen) {
+    openPlunge();
+    document().setPlayhead(24);
+    settle();
+    const QImage with = picture()->image().copy();
+    action("Without the selected move")->trigger();
+    settle();
+    EXPECT_NE(picture()->image(), with);
+    EXPECT_TRUE(transitionAt(project(), 0).moves[0].enabled);
+    action("Without the selected move")->trigger();
+    settle();
+    EXPECT_EQ(picture()->image(), with);
+    action("Full screen")->trigger();
+    QWidget* full = nullptr;
+    for (QWidget* w : QApplication::topLevelWidgets())
+        if (w->objectName() == "picture" || w->objectName() == "fullScreen") full = w;
+    ASSERT_TRUE(full);
+    ASSERT_TRUE(waitFor([&] { return qobject_cast<PictureView*>(full)->isExact(); }, 10000));
+    EXPECT_EQ(qobject_cast<PictureView*>(full)->image(), with) << "the same frame";
+    QTest::keyClick(full, Qt::Key_Escape);
+    EXPECT_TRUE(waitFor(
+        [] {
+            for (QWidget* w : QApplication::topLevelWidgets())
+                if (w->objectName() == "fullScreen" && w->isVisible()) return false;
+            return true;
+        },
+        3000));
+}
+
 TEST_F(PictureWindow, ThePiecesSizeAndRateAreChangedAndTimesInSecondsStay) {
     openPlunge();
     settle();
