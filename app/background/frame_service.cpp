@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <unistd.h>
 
 #include "core/base/guard.h"
 #include "core/base/hash.h"
@@ -18,7 +19,22 @@ QImage toImage(const Image<Rgba8>& picture) {
     return image;
 }
 
+std::size_t FrameService::usualBudget() {
+    const long pages = sysconf(_SC_PHYS_PAGES), bytes = sysconf(_SC_PAGESIZE);
+    const std::size_t all = pages > 0 && bytes > 0 ? std::size_t(pages) * std::size_t(bytes) : std::size_t(4) << 30;
+    return std::clamp(all / 8, std::size_t(192) << 20,
+                      std::size_t(800) << 20); // beside it stands what the program takes
+}
+
+// Finished frames are what loops and undoing ask for; the shots' pictures are read again sooner.
+void FrameService::setBudget(std::size_t bytes) {
+    m_budget = bytes;
+    m_frames.setMost(bytes / 2);
+    m_pool.setMost(bytes - bytes / 2);
+}
+
 FrameService::FrameService(QObject* parent) : QObject(parent) {
+    setBudget(usualBudget());
     qRegisterMetaType<FrameResult>("virga::FrameResult");
     m_thread = std::thread([this] { run(); });
 }

@@ -46,6 +46,13 @@ public:
     /// A kept frame, or a null image.
     QImage kept(const FrameRequest& request);
     bool isIdle();
+    /// How much may be kept, of finished frames and of the shots' pictures together, in bytes.
+    void setBudget(std::size_t bytes);
+    std::size_t budget() const { return m_budget; }
+    /// What is kept of both.
+    std::size_t bytes() const { return m_frames.bytes() + m_pool.bytes(); }
+    /// What the program takes where nothing else was set: an eighth of the machine's memory, at most a gigabyte.
+    static std::size_t usualBudget();
     /// Forgets everything known of a file.
     void forget(const std::filesystem::path& file);
 
@@ -62,7 +69,8 @@ private:
     static std::uint64_t keyOf(const FrameRequest& request, const FramePlan& plan);
 
     SourcePool m_pool;
-    BoundedCache<QImage> m_frames{std::size_t(640) << 20};
+    std::size_t m_budget = 0;
+    BoundedCache<QImage> m_frames{0};
     std::mutex m_mutex;
     std::condition_variable m_wake;
     std::map<QString, Waiting> m_waiting;

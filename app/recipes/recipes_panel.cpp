@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QGridLayout>
 #include <QLabel>
+#include <algorithm>
 
 #include "app/commands/cut_commands.h"
 #include "app/recipes/recipe_card.h"
@@ -54,6 +55,11 @@ void RecipesPanel::showEvent(QShowEvent*) {
     m_timer.start();
 }
 void RecipesPanel::resizeEvent(QResizeEvent*) {
+    // As large as three beside each other can be.
+    for (RecipeCard* card : m_cards) {
+        card->setWidest(std::clamp((width() - 28) / 3 - 4, 60, 220));
+        card->updateGeometry();
+    }
     m_timer.start();
 }
 

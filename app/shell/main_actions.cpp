@@ -143,6 +143,8 @@ void MainWindow::buildEditMenu() {
         else
             selectAllClips(m_document);
     });
+    edit->addSeparator();
+    addCommand(edit, tr("Settings of the program…"), QKeySequence::Preferences, [this] { editSettings(); });
     enableWith(cut, copyable);
     enableWith(copyAction, copyable);
     enableWith(twice, [this, clips] { return clips() || m_document.selection().kind == Selection::OverlaySelected; });

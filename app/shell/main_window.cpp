@@ -43,6 +43,7 @@
 #include "app/shell/media_files.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/project_files.h"
+#include "app/shell/settings_dialog.h"
 #include "app/shell/tab_panel.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
@@ -68,6 +69,8 @@ MainWindow::MainWindow(QWidget* parent)
       m_files(new ProjectFiles(&m_document, m_autosave, this)),
       m_media(new MediaFiles(&m_document, &m_shelf, &m_thumbnails, this)) {
     setWindowTitle("Virga");
+    if (const qulonglong set = QSettings().value("cacheMegabytes").toULongLong(); set > 0)
+        m_frames.setBudget(std::size_t(set) << 20);
     setMinimumSize(1100, 700);
     setAcceptDrops(true);
     buildTopBar();
@@ -140,8 +143,7 @@ void MainWindow::buildTopBar() {
     m_title->setAlignment(Qt::AlignCenter);
     m_title->setAttribute(Qt::WA_TransparentForMouseEvents);
     column->addWidget(bar);
-    m_notice = new NoticeBar(m_topBar);
-    column->addWidget(m_notice);
+    m_notice = new NoticeBar(this);
     setMenuWidget(m_topBar);
     connect(&m_document, &Document::projectChanged, this,
             [this] { m_export->setEnabled(!m_document.project()->reel.empty()); });
@@ -261,6 +263,12 @@ void MainWindow::toggleWithout() {
     off.enabled = false;
     m_document.tryOut(
         std::make_shared<const Project>(withMoveChanged(*m_document.project(), focus->place(), move, off)));
+}
+
+void MainWindow::editSettings() {
+    SettingsDialog dialog(&m_frames, this);
+    connect(&dialog, &SettingsDialog::themeWanted, this, &MainWindow::setTheme);
+    dialog.exec();
 }
 
 // On the screen that the window is not on, where there is another one.

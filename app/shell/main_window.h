@@ -61,6 +61,9 @@ public:
     void showSheet();
     /// The picture alone; Escape closes it.
     void showFullScreenPicture();
+    /// The program's own settings: memory, look, pictures in playing.
+    void editSettings();
+    FrameService* frames() { return &m_frames; }
     /// The picture without the selected move, and with it again.
     void toggleWithout();
     TabPanel* tabs() { return m_tabs; }

@@ -1,16 +1,19 @@
 #include "app/shell/notice_bar.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
 #include <QToolButton>
+#include <algorithm>
 
 #include "app/style/controls.h"
 #include "app/style/theme.h"
 
 namespace virga {
 
-NoticeBar::NoticeBar(QWidget* parent) : QWidget(parent) {
+NoticeBar::NoticeBar(QWidget* window) : QWidget(window) {
+    window->installEventFilter(this);
     setObjectName("notice");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 8, 8, 8);
@@ -36,6 +39,20 @@ void NoticeBar::tell(const QString& title, const QString& details) {
     m_details->setText(details);
     m_details->setVisible(!details.isEmpty());
     show();
+    place();
+    raise();
+}
+
+void NoticeBar::place() {
+    const int wide = std::min(parentWidget()->width() - 24, 760);
+    const int tall = layout()->hasHeightForWidth() ? layout()->totalHeightForWidth(wide) : sizeHint().height();
+    const int high = std::min(tall, parentWidget()->height() / 2);
+    setGeometry((parentWidget()->width() - wide) / 2, parentWidget()->height() - high - 12, wide, high);
+}
+
+bool NoticeBar::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == parent() && event->type() == QEvent::Resize && isVisible()) place();
+    return QWidget::eventFilter(watched, event);
 }
 
 QString NoticeBar::text() const {
@@ -44,9 +61,13 @@ QString NoticeBar::text() const {
 
 void NoticeBar::paintEvent(QPaintEvent*) {
     QPainter p(this);
-    p.fillRect(rect(), theme().raised);
-    p.fillRect(QRect(0, 0, 4, height()), theme().breaks);
-    p.fillRect(QRect(0, height() - 1, width(), 1), theme().line);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(theme().line, 1));
+    p.setBrush(theme().raised);
+    p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
+    p.setPen(Qt::NoPen);
+    p.setBrush(theme().breaks);
+    p.drawRoundedRect(QRectF(0, 0, 4, height()), 2, 2);
 }
 
 } // namespace virga

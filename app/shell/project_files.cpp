@@ -5,26 +5,68 @@
 #include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QLocale>
 #include <QMenu>
 #include <QMessageBox>
 #include <QProcess>
 #include <QProgressDialog>
+#include <QPushButton>
 #include <QSettings>
 
+#include "app/document/words.h"
 #include "core/base/error.h"
+#include "core/project/project_file.h"
 
 namespace virga {
 
 ProjectFiles::ProjectFiles(Document* document, Autosave* autosave, QWidget* window)
     : QObject(window), m_document(document), m_autosave(autosave), m_window(window) {}
 
+namespace {
+
+// What was changed since it was saved, in a few words.
+QString changesBetween(const Project& saved, const Project& kept) {
+    QStringList parts;
+    int changed = 0, gone = 0, added = 0;
+    for (const Clip& clip : kept.reel) {
+        const auto was =
+            std::find_if(saved.reel.begin(), saved.reel.end(), [&](const Clip& c) { return c.id == clip.id; });
+        if (was == saved.reel.end())
+            ++added;
+        else
+            changed += !(*was == clip);
+    }
+    for (const Clip& clip : saved.reel)
+        gone += std::none_of(kept.reel.begin(), kept.reel.end(), [&](const Clip& c) { return c.id == clip.id; });
+    if (changed > 0)
+        parts << ProjectFiles::tr("%1 with other moves or settings").arg(counted(changed, "clip", "clips"));
+    if (added > 0) parts << ProjectFiles::tr("%1 added").arg(counted(added, "clip", "clips"));
+    if (gone > 0) parts << ProjectFiles::tr("%1 taken out").arg(counted(gone, "clip", "clips"));
+    if (!(saved.overlays == kept.overlays) || !(saved.adjustments == kept.adjustments))
+        parts << ProjectFiles::tr("what lies above the reel");
+    if (!(saved.music == kept.music) || !(saved.markers == kept.markers)) parts << ProjectFiles::tr("music or markers");
+    if (!(saved.settings == kept.settings)) parts << ProjectFiles::tr("the piece's settings");
+    return parts.join(ProjectFiles::tr(", "));
+}
+
+} // namespace
+
 bool ProjectFiles::recover(const QString& copy, const QString& path) {
     const QString name = path.isEmpty() ? tr("a piece that was never saved") : QFileInfo(path).fileName();
-    const auto answer = QMessageBox::question(
-        m_window, tr("Recover"),
-        tr("Virga ended without closing %1. Changes that were not saved were kept. Take them up again?").arg(name),
-        QMessageBox::Yes | QMessageBox::No, QMessageBox::Yes);
-    if (answer != QMessageBox::Yes) {
+    QString text = tr("Virga ended without closing %1. Its changes were kept at %2.")
+                       .arg(name, QLocale().toString(QFileInfo(copy).lastModified(), QStringLiteral("d MMMM, HH:mm")));
+    const auto kept = loadProject(copy.toStdString());
+    const auto saved = path.isEmpty() ? Expected<Project>(Project()) : loadProject(path.toStdString());
+    if (kept && saved) {
+        const QString changes = changesBetween(*saved, *kept);
+        if (!changes.isEmpty()) text += tr(" Changed since it was saved: %1.").arg(changes);
+    }
+    QMessageBox box(QMessageBox::Question, tr("Recover"), text, QMessageBox::Yes | QMessageBox::No, m_window);
+    box.button(QMessageBox::Yes)->setText(tr("Take the changes up"));
+    box.button(QMessageBox::No)->setText(path.isEmpty() ? tr("Leave them") : tr("Open it as it was saved"));
+    box.setDefaultButton(QMessageBox::Yes);
+    box.setInformativeText(tr("What is not taken up now is kept beside it."));
+    if (box.exec() != QMessageBox::Yes) {
         QFile::rename(copy, copy + ".declined"); // not lost even then
         return false;
     }
@@ -101,9 +143,13 @@ bool ProjectFiles::saveAs() {
 
 bool ProjectFiles::mayLeave() {
     if (!m_document->isModified()) return true;
-    const auto answer =
-        QMessageBox::question(m_window, tr("Save?"), tr("%1 has changes that are not saved.").arg(m_document->title()),
-                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+    QMessageBox box(QMessageBox::Question, tr("Save?"),
+                    tr("%1 has changes that are not saved.").arg(m_document->title()),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, m_window);
+    box.button(QMessageBox::Discard)->setText(tr("Close without saving"));
+    box.button(QMessageBox::Cancel)->setText(tr("Go on working"));
+    box.setDefaultButton(QMessageBox::Save);
+    const int answer = box.exec();
     if (answer == QMessageBox::Save) return save();
     return answer == QMessageBox::Discard;
 }

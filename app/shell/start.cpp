@@ -5,6 +5,7 @@
 #include <QElapsedTimer>
 #include <QFileInfo>
 #include <QPainter>
+#include <QScreen>
 #include <QSettings>
 #include <QTimer>
 #include <QToolButton>
@@ -149,6 +150,8 @@ int runApplication(int argc, char** argv) {
     const QStringList wh = parser.value(size).split('x');
     window.resize(wh.value(0).toInt() > 0 ? wh.value(0).toInt() : 1280,
                   wh.value(1).toInt() > 0 ? wh.value(1).toInt() : 800);
+    if (const QScreen* screen = window.screen(); screen && !batch) // never larger than what is free
+        window.resize(window.size().boundedTo(screen->availableGeometry().size()));
     if (!batch && !parser.isSet(size) && settings.contains("geometry"))
         window.restoreGeometry(settings.value("geometry").toByteArray());
     if (!batch) window.restoreBands(settings.value("bands"));

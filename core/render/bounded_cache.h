@@ -35,6 +35,16 @@ public:
         m_bytes += bytes;
         while (m_bytes > m_most) remove(std::prev(m_order.end()));
     }
+    /// Another limit; what is beyond it is forgotten at once.
+    void setMost(std::size_t bytes) {
+        const std::lock_guard lock(m_mutex);
+        m_most = bytes;
+        while (m_bytes > m_most) remove(std::prev(m_order.end()));
+    }
+    std::size_t most() const {
+        const std::lock_guard lock(m_mutex);
+        return m_most;
+    }
     /// Raises the limit, where it is lower.
     void holdAtLeast(std::size_t bytes) {
         const std::lock_guard lock(m_mutex);

@@ -44,6 +44,7 @@ public:
     /// Forgets a file: its reader and its errors, after it was changed or relinked.
     void forget(const std::filesystem::path& path);
     std::size_t bytes() const { return m_pictures.bytes(); }
+    void setMost(std::size_t bytes) { m_pictures.setMost(bytes); }
     /// Raises its limit, where that is lower: what one frame shows must fit.
     void holdAtLeast(std::size_t bytes) { m_pictures.holdAtLeast(bytes); }
 

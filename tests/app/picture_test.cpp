@@ -4,6 +4,7 @@
 #include <QComboBox>
 #include <QHelpEvent>
 #include <QPushButton>
+#include <QSettings>
 #include <QTimer>
 #include <QToolButton>
 #include <QWheelEvent>
@@ -14,6 +15,7 @@
 #include "app/panels/piece_dialog.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/transport.h"
+#include "app/shell/settings_dialog.h"
 #include "app/style/controls.h"
 #include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
@@ -308,6 +310,32 @@ TEST_F(PictureWindow, BeforeAndAfterOfTheSelectedMoveAndFullScreen) {
             return true;
         },
         3000));
+}
+
+TEST_F(PictureWindow, MemoryForPicturesHasOneLimitThatIsKept) {
+    QSettings().remove("cacheMegabytes");
+    openPlunge();
+    settle();
+    EXPECT_GT(m_window->frames()->bytes(), std::size_t(2) << 20);
+    bool done = false;
+    QTimer::singleShot(50, m_window.get(), [&] {
+        auto* dialog = m_window->findChild<SettingsDialog*>();
+        ASSERT_TRUE(dialog);
+        type(dialog->findChild<NumberField*>(), "64");
+        dialog->accept();
+        done = true;
+    });
+    m_window->editSettings();
+    ASSERT_TRUE(done);
+    EXPECT_EQ(m_window->frames()->budget(), std::size_t(64) << 20);
+    for (int n = 0; n < 50; n += 7) {
+        document().setPlayhead(n);
+        settle();
+    }
+    EXPECT_LE(m_window->frames()->bytes(), std::size_t(64) << 20);
+    EXPECT_EQ(QSettings().value("cacheMegabytes").toInt(), 64);
+    QSettings().remove("cacheMegabytes");
+    EXPECT_LE(FrameService::usualBudget(), std::size_t(1) << 30);
 }
 
 TEST_F(PictureWindow, ThePiecesSizeAndRateAreChangedAndTimesInSecondsStay) {
