@@ -15,6 +15,11 @@ Player::Player(Document* document, FrameService* frames, QObject* parent)
     m_prepare.setSingleShot(true);
     m_prepare.setInterval(700);
     connect(&m_prepare, &QTimer::timeout, this, &Player::prepare);
+    m_soundAgain.setSingleShot(true);
+    m_soundAgain.setInterval(250);
+    connect(&m_soundAgain, &QTimer::timeout, this, [this] {
+        if (isPlaying()) startSound();
+    });
     connect(document, &Document::projectChanged, this, [this] {
         m_frames->drop("ahead-");
         m_prepare.start();
@@ -51,7 +56,7 @@ void Player::setSpeed(double speed) {
     if (speed == m_speed) return;
     const double at = position();
     m_speed = std::clamp(speed, 0.05, 1.0);
-    if (isPlaying()) begin(std::int64_t(std::floor(at)));
+    if (isPlaying()) begin(at);
     emit loopChanged();
 }
 
@@ -106,27 +111,32 @@ void Player::play() {
     if (m_to <= m_from) return;
     const auto at = m_document->playhead();
     m_passed = m_shown = 0, m_lastShown = -1;
-    begin(at >= m_from && at < m_to - 1 && m_span != CutSpan ? at : m_from);
+    begin(double(at >= m_from && at < m_to - 1 && m_span != CutSpan ? at : m_from));
     m_timer.start(std::clamp(int(500 / m_document->project()->settings.rate.toDouble()), 4, 20));
     emit playingChanged(true);
     emit droppedChanged();
 }
 
-void Player::begin(std::int64_t frame) {
-    m_start = std::clamp(frame, m_from, std::max(m_from, m_to - 1));
-    m_document->setPlayhead(m_start);
+void Player::begin(double at) {
+    m_start = std::clamp(at, double(m_from), double(std::max(m_from, m_to - 1)) + 0.999);
+    m_document->setPlayhead(std::int64_t(std::floor(m_start)));
     m_frames->drop("ahead-");
-    ahead(m_start);
+    ahead(m_document->playhead());
+    stopSound();
     m_clock.start();
+    m_shift = 0;
     startSound();
 }
 
-// Something has changed while playing: it goes on from where it is, or from the beginning of another span.
+// Something has changed while playing: it goes on from where it is, or from the beginning of another span. What is
+// heard follows once the changes pause.
 void Player::goOn() {
-    const auto at = std::int64_t(std::floor(position()));
+    const double at = position();
+    const std::pair before(m_from, m_to);
     std::tie(m_from, m_to) = range();
     if (m_to <= m_from) return stop();
-    begin(at >= m_from && at < m_to ? at : m_from);
+    if (before == std::pair(m_from, m_to)) return m_soundAgain.start();
+    begin(at >= double(m_from) && at < double(m_to) ? at : double(m_from));
 }
 
 void Player::stop() {
@@ -138,14 +148,14 @@ void Player::stop() {
 
 double Player::clock() const {
     if (m_heard && m_out) return m_soundFrom + m_out->seconds();
-    return double(m_clock.nsecsElapsed()) * 1e-9 * m_speed;
+    return double(m_clock.nsecsElapsed()) * 1e-9 * m_speed + m_shift;
 }
 
 double Player::position() const {
     if (!isPlaying()) return double(m_document->playhead());
     const double gone = clock() * m_document->project()->settings.rate.toDouble();
     return double(m_from) +
-           std::fmod(double(m_start - m_from) + gone, double(std::max<std::int64_t>(1, m_to - m_from)));
+           std::fmod(m_start - double(m_from) + gone, double(std::max<std::int64_t>(1, m_to - m_from)));
 }
 
 double Player::sinceFrame() const {
@@ -203,26 +213,27 @@ void Player::forget(const std::filesystem::path& file) {
 void Player::startSound() {
     stopSound();
     if (m_speed != 1) return;
-    m_sound = std::make_unique<SoundAhead>(m_document->project(), m_from, m_to, m_start, m_sounds);
-    connect(m_sound.get(), &SoundAhead::ready, this, [this] {
+    const double rate = m_document->project()->settings.rate.toDouble(), at = position(), whole = std::floor(at);
+    const double first = clock() - (at - whole) / rate; // the clock's time of the first sample
+    m_sound = std::make_unique<SoundAhead>(m_document->project(), m_from, m_to, std::int64_t(whole), m_sounds);
+    connect(m_sound.get(), &SoundAhead::ready, this, [this, first] {
         if (!m_sound || m_heard) return;
-        // What the machine's clock has run ahead is left out of the sound.
-        const double gone = double(m_clock.nsecsElapsed()) * 1e-9;
-        if (gone > 0.25) { // it was slow: picture and sound begin together
-            m_clock.start();
-            m_soundFrom = 0;
-        } else {
-            m_sound->skip(gone);
-            m_soundFrom = gone;
-        }
+        const double now = clock();
+        m_sound->skip(now - first); // what the clock has run ahead
         m_out = makeSoundOut(m_standIn);
         m_out->start(m_sound.get());
+        m_soundFrom = now;
         m_heard = true;
     });
 }
 
 void Player::stopSound() {
-    m_heard = false;
+    m_soundAgain.stop();
+    if (m_heard) { // the machine's clock goes on where the sound was
+        const double heard = clock();
+        m_heard = false;
+        m_shift += heard - clock();
+    }
     if (m_out) m_out->stop();
     m_out.reset();
     m_sound.reset();

@@ -77,7 +77,7 @@ signals:
 
 private:
     double clock() const; // seconds of the piece since playing began or was taken up anew
-    void begin(std::int64_t frame);
+    void begin(double at);
     void goOn();
     void tick();
     void ahead(std::int64_t from);
@@ -86,14 +86,16 @@ private:
 
     Document* m_document;
     FrameService* m_frames;
-    QTimer m_timer, m_prepare;
+    QTimer m_timer, m_prepare, m_soundAgain;
     QElapsedTimer m_clock;
     QSize m_size{640, 360};
     Span m_span = CutSpan;
     double m_around = 1, m_speed = 1;
     bool m_finishes = true, m_standIn = false, m_heard = false;
-    std::int64_t m_from = 0, m_to = 0, m_start = 0, m_passed = 0, m_shown = 0, m_lastShown = -1;
+    std::int64_t m_from = 0, m_to = 0, m_passed = 0, m_shown = 0, m_lastShown = -1;
+    double m_start = 0;     // where playing was when its clock began, in frames
     double m_soundFrom = 0; // of the clock, when the sound began
+    double m_shift = 0;     // of the machine's clock, so that it goes on where the sound was
     std::shared_ptr<SoundPool> m_sounds;
     std::unique_ptr<SoundAhead> m_sound;
     std::unique_ptr<SoundOut> m_out; // reads from m_sound: it goes first

@@ -198,6 +198,20 @@ TEST_F(Playing, GoesOnWhileEditing) {
     EXPECT_EQ(player->range().second, 45);
     EXPECT_NEAR(double(document().playhead()), double(at), 2) << "from where it was";
     ASSERT_TRUE(waitFor([&] { return document().playhead() > at + 3; }, 5000));
+    // Many changes one after another, as a drag makes them, do not hold it up.
+    QElapsedTimer clock;
+    clock.start();
+    const double from = player->position();
+    for (int i = 0; clock.elapsed() < 600; ++i) {
+        Project dragged = next;
+        dragged.reel[0].placement.scale = 1 + 0.001 * i;
+        document().drag(dragged);
+        QTest::qWait(10);
+    }
+    double gone = player->position() - from;
+    if (gone < 0) gone += 45;
+    EXPECT_NEAR(gone, double(clock.elapsed()) / 1000 * 25, 3);
+    document().cancelDrag();
     player->stop();
 }
 
