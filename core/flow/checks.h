@@ -57,7 +57,7 @@ void checkLeftOver(const CutContext& context, CutFlow& flow);
 void checkSpare(const CutContext& context, CutFlow& flow);
 void checkStack(const CutContext& context, CutFlow& flow);
 // clips.cpp
-void checkMagnified(const Project& project, const ReelIndex& index, int clip, ClipFlow& flow);
+void checkMagnified(const Project& project, int clip, ClipFlow& flow);
 void checkDrift(const Project& project, int clip, ClipFlow& flow);
 void checkSource(const Project& project, int clip, ClipFlow& flow);
 

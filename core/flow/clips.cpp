@@ -40,7 +40,7 @@ template <typename See> void eachRun(const ClipFacts& facts, const See& see) {
 
 } // namespace
 
-void checkMagnified(const Project& project, const ReelIndex&, int clip, ClipFlow& flow) {
+void checkMagnified(const Project& project, int clip, ClipFlow& flow) {
     const Clip& c = project.reel[std::size_t(clip)];
     const Media* media = findMedia(project, c.mediaId);
     if (!media || !media->hasPicture()) return;

@@ -88,7 +88,7 @@ CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const 
 ClipFlow checkClip(const Project& project, const ReelIndex& index, int clip) {
     ClipFlow flow;
     flow.facts = ClipFacts(project, index, clip);
-    checkMagnified(project, index, clip, flow);
+    checkMagnified(project, clip, flow);
     checkDrift(project, clip, flow);
     checkSource(project, clip, flow);
     tidy(flow.findings, project, project.reel[std::size_t(clip)].ignored);

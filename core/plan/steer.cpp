@@ -114,41 +114,28 @@ ScreenMap Steering::mapWith(const SteerTarget& target, std::array<double, 2> val
     return mapAt(layer, double(layer.frame), m_project.settings.size);
 }
 
+ScreenMap Steering::outside(int move) const {
+    LayerPlan outer = *m_layer;
+    bool found = move < 0;
+    for (TimedStack& timed : outer.stacks) {
+        if (found) break;
+        found = timed.place == m_place && timed.side == m_side;
+        const auto last = found ? timed.stack.begin() + move + 1 : timed.stack.end();
+        timed.stack.erase(timed.stack.begin(), last);
+    }
+    return movementAt(outer, double(outer.frame), m_project.settings.size);
+}
+
 Point Steering::anchorOf(int move) const {
     const Size size = m_project.settings.size;
     const Move* m = moveAt(move);
     const Point own = m ? m->anchor : m_layer->placement.anchor;
-    const Point at(own.x * size.width, own.y * size.height);
-    // What lies outside it carries it along.
-    LayerPlan outer = *m_layer;
-    bool found = m == nullptr;
-    for (TimedStack& timed : outer.stacks) {
-        const bool here = !found && timed.place == m_place && timed.side == m_side;
-        if (found) continue;
-        if (here) {
-            timed.stack.erase(timed.stack.begin(), timed.stack.begin() + move + 1);
-            found = true;
-        } else {
-            timed.stack.clear();
-        }
-    }
-    return movementAt(outer, double(outer.frame), size).toScreen(at);
+    return outside(move).toScreen({own.x * size.width, own.y * size.height});
 }
 
 Point Steering::anchorAt(int move, Point screen) const {
     const Size size = m_project.settings.size;
-    LayerPlan outer = *m_layer;
-    bool found = move < 0;
-    for (TimedStack& timed : outer.stacks) {
-        if (found) continue;
-        if (timed.place == m_place && timed.side == m_side) {
-            timed.stack.erase(timed.stack.begin(), timed.stack.begin() + move + 1);
-            found = true;
-        } else {
-            timed.stack.clear();
-        }
-    }
-    const ScreenMap map = movementAt(outer, double(outer.frame), size);
+    const ScreenMap map = outside(move);
     const Point at = map.isVisible() ? map.toSource(screen) : screen;
     return {at.x / size.width, at.y / size.height};
 }

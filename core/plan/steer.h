@@ -72,6 +72,8 @@ public:
 private:
     ScreenMap mapWith(const SteerTarget& target, std::array<double, 2> values) const;
     const Move* moveAt(int move) const;
+    /// What carries a move's anchor along: all that lies outside it; everything for -1.
+    ScreenMap outside(int move) const;
     TimedStack* stackIn(LayerPlan& layer) const;
 
     const Project& m_project;
