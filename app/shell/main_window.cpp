@@ -274,12 +274,12 @@ void MainWindow::editSettings() {
 // On the screen that the window is not on, where there is another one.
 void MainWindow::showFullScreenPicture() {
     if (m_document.project()->reel.empty()) return;
-    auto* view = new PictureView(&m_document, &m_frames, m_player, nullptr, QStringLiteral("full-screen"));
+    auto* view = new PictureView(&m_document, &m_frames, m_player, this, QStringLiteral("full-screen"));
+    view->setWindowFlag(Qt::Window); // of its own, but it goes with this one and what this one holds
     view->setObjectName("fullScreen");
     view->setAttribute(Qt::WA_DeleteOnClose);
     view->setShowHandles(false);
     view->setWindowTitle(tr("Picture"));
-    connect(this, &QObject::destroyed, view, &QWidget::close);
     connect(new QShortcut(QKeySequence("F11"), view), &QShortcut::activated, view, &QWidget::close);
     connect(new QShortcut(QKeySequence(Qt::Key_Space), view), &QShortcut::activated, m_player, &Player::toggle);
     for (const auto& [key, by] : {std::pair(Qt::Key_Left, -1), {Qt::Key_Right, 1}})

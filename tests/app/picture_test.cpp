@@ -338,6 +338,20 @@ TEST_F(PictureWindow, MemoryForPicturesHasOneLimitThatIsKept) {
     EXPECT_LE(FrameService::usualBudget(), std::size_t(1) << 30);
 }
 
+TEST_F(PictureWindow, TheFullScreenPictureGoesWithItsWindow) {
+    openPlunge();
+    settle();
+    action("Full screen")->trigger();
+    const auto isThere = [] {
+        for (QWidget* w : QApplication::topLevelWidgets())
+            if (w->objectName() == "fullScreen") return true;
+        return false;
+    };
+    ASSERT_TRUE(isThere());
+    m_window.reset();
+    EXPECT_FALSE(isThere());
+}
+
 TEST_F(PictureWindow, ThePiecesSizeAndRateAreChangedAndTimesInSecondsStay) {
     openPlunge();
     settle();
