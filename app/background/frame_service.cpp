@@ -1,6 +1,7 @@
 #include "app/background/frame_service.h"
 
 #include <algorithm>
+#include <chrono>
 #include <cstring>
 #include <unistd.h>
 
@@ -59,7 +60,10 @@ std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) 
         .add(r.quality.mostSamples)
         .add(r.quality.mostPictures)
         .add(r.quality.enlarging)
-        .add(r.quality.finishing);
+        .add(r.quality.finishing)
+        .add(r.quality.overlays)
+        .add(r.quality.blur)
+        .add(r.quality.proxies);
     for (const LayerPlan& layer : plan.layers)
         if (const Media* media = findMedia(*r.project, layer.mediaId)) hash.add(std::string_view(media->path.native()));
     return hash.value();
@@ -68,6 +72,14 @@ std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) 
 QImage FrameService::kept(const FrameRequest& request) {
     const auto image = m_frames.find(keyOf(request, planFrame(*request.project, request.frame)));
     return image ? *image : QImage();
+}
+
+std::vector<bool> FrameService::allKept(const FrameRequest& request) const {
+    const ReelIndex index = reelIndex(*request.project);
+    std::vector<bool> out(std::size_t(index.starts.back()));
+    for (std::size_t i = 0; i < out.size(); ++i)
+        out[i] = m_frames.contains(keyOf(request, planFrame(*request.project, index, std::int64_t(i))));
+    return out;
 }
 
 void FrameService::request(const QString& slot, const FrameRequest& request) {
@@ -112,15 +124,45 @@ bool FrameService::isIdle() {
 }
 
 void FrameService::forget(const std::filesystem::path& file) {
-    m_pool.forget(file);
     m_frames.clear();
+    addChore([this, file] { // closing a decoder takes its time
+        m_pool.forget(file);
+        m_frames.clear(); // one that was under way
+    });
+}
+
+void FrameService::useProxy(const std::filesystem::path& path, bool deinterlace, const std::filesystem::path& proxy) {
+    addChore([this, path, deinterlace, proxy] { m_pool.useProxy(path, deinterlace, proxy); });
+}
+
+void FrameService::addChore(std::function<void()> chore) {
+    {
+        const std::lock_guard lock(m_mutex);
+        m_chores.push_back(std::move(chore));
+    }
+    m_wake.notify_one();
 }
 
 void FrameService::run() {
+    constexpr auto closeEvery = std::chrono::seconds(20);
+    auto closed = std::chrono::steady_clock::now();
     std::unique_lock lock(m_mutex);
     while (true) {
-        m_wake.wait(lock, [this] { return m_stop || !m_waiting.empty(); });
+        const bool woken = m_wake.wait_for(lock, closeEvery,
+                                           [this] { return m_stop || !m_waiting.empty() || !m_chores.empty(); });
         if (m_stop) return;
+        if (!woken || std::chrono::steady_clock::now() - closed > closeEvery) {
+            lock.unlock();
+            m_pool.closeUnused();
+            lock.lock();
+            closed = std::chrono::steady_clock::now();
+        }
+        if (const auto chores = std::exchange(m_chores, {}); !chores.empty()) {
+            lock.unlock();
+            for (const auto& chore : chores) chore();
+            lock.lock();
+        }
+        if (m_waiting.empty()) continue;
         const auto next = std::min_element(m_waiting.begin(), m_waiting.end(), [](const auto& a, const auto& b) {
             return std::pair(a.second.request.urgency, a.second.order) <
                    std::pair(b.second.request.urgency, b.second.order);

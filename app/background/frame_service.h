@@ -6,6 +6,7 @@
 #include <QImage>
 #include <QObject>
 #include <condition_variable>
+#include <functional>
 #include <map>
 #include <mutex>
 #include <optional>
@@ -45,6 +46,9 @@ public:
     void drop(const QString& slotPrefix);
     /// A kept frame, or a null image.
     QImage kept(const FrameRequest& request);
+    /// Of every frame of the reel whether it is kept as asked for; the request's own frame counts for nothing. From any
+    /// thread.
+    std::vector<bool> allKept(const FrameRequest& request) const;
     bool isIdle();
     /// How much may be kept, of finished frames and of the shots' pictures together, in bytes.
     void setBudget(std::size_t bytes);
@@ -53,6 +57,10 @@ public:
     std::size_t bytes() const { return m_frames.bytes() + m_pool.bytes(); }
     /// What the program takes where nothing else was set: an eighth of the machine's memory, at most a gigabyte.
     static std::size_t usualBudget();
+    /// As SourcePool's, from the next picture on.
+    void useProxy(const std::filesystem::path& path, bool deinterlace, const std::filesystem::path& proxy);
+    /// Files open at this moment; those that nobody asks for are closed within a minute.
+    std::size_t openFiles() { return m_pool.openFiles(); }
     /// Forgets everything known of a file.
     void forget(const std::filesystem::path& file);
 
@@ -66,6 +74,7 @@ private:
         std::uint64_t order = 0;
     };
     void run();
+    void addChore(std::function<void()> chore);
     static std::uint64_t keyOf(const FrameRequest& request, const FramePlan& plan);
 
     SourcePool m_pool;
@@ -74,6 +83,7 @@ private:
     std::mutex m_mutex;
     std::condition_variable m_wake;
     std::map<QString, Waiting> m_waiting;
+    std::vector<std::function<void()>> m_chores; // for the thread, before its next picture
     QString m_running;
     FrameRequest m_runningRequest;
     bool m_preempted = false;

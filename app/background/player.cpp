@@ -1,5 +1,6 @@
 #include "app/background/player.h"
 
+#include <QSettings>
 #include <algorithm>
 #include <cmath>
 
@@ -10,6 +11,10 @@ namespace virga {
 
 Player::Player(Document* document, FrameService* frames, QObject* parent)
     : QObject(parent), m_document(document), m_frames(frames), m_sounds(std::make_shared<SoundPool>()) {
+    const QSettings kept;
+    m_blur = Blur(std::clamp(kept.value("playing/blur", int(DraftBlur)).toInt(), int(NoBlur), int(FullBlur)));
+    m_finishes = kept.value("playing/finishing", true).toBool();
+    m_overlays = kept.value("playing/overlays", true).toBool();
     m_timer.setTimerType(Qt::PreciseTimer);
     connect(&m_timer, &QTimer::timeout, this, &Player::tick);
     m_prepare.setSingleShot(true);
@@ -91,14 +96,44 @@ std::pair<std::int64_t, std::int64_t> Player::range() const {
 
 Quality Player::quality() const {
     Quality quality = quickQuality;
+    if (m_blur == FullBlur) {
+        quality.pixelsPerSample = exactQuality.pixelsPerSample;
+        quality.mostSamples = exactQuality.mostSamples;
+        quality.mostPictures = exactQuality.mostPictures;
+    }
+    quality.blur = m_blur != NoBlur;
     quality.finishing = m_finishes;
+    quality.overlays = m_overlays;
     return quality;
 }
 
+void Player::setSize(QSize size) {
+    if (size == m_size) return;
+    m_size = size;
+    emit sizeChanged();
+}
+
+void Player::setBlur(Blur blur) {
+    if (std::exchange(m_blur, blur) != blur) partChanged("blur", int(blur));
+}
+
 void Player::setFinishes(bool on) {
-    if (on == m_finishes) return;
-    m_finishes = on;
-    prepare();
+    if (std::exchange(m_finishes, on) != on) partChanged("finishing", on);
+}
+
+void Player::setShowsOverlays(bool on) {
+    if (std::exchange(m_overlays, on) != on) partChanged("overlays", on);
+}
+
+// What comes next is shown so; nothing of the project changes.
+void Player::partChanged(const char* setting, const QVariant& value) {
+    QSettings().setValue(QStringLiteral("playing/") + setting, value);
+    m_frames->drop("ahead-");
+    if (isPlaying())
+        ahead(m_document->playhead());
+    else
+        m_prepare.start();
+    emit partsChanged();
 }
 
 void Player::toggle() {

@@ -41,12 +41,17 @@ public:
     void setSpeed(double speed);
 
     /// The size at which frames are shown; they are rendered ahead at it.
-    void setSize(QSize size) { m_size = size; }
+    void setSize(QSize size);
     QSize size() const { return m_size; }
-    /// How well frames are rendered while playing, with or without finishing.
+    /// How well frames are rendered while playing, by what is switched off for it. Remembered by the program.
     Quality quality() const;
+    enum Blur { NoBlur, DraftBlur, FullBlur };
+    Blur blur() const { return m_blur; }
+    void setBlur(Blur blur);
     bool finishes() const { return m_finishes; }
     void setFinishes(bool on);
+    bool showsOverlays() const { return m_overlays; }
+    void setShowsOverlays(bool on);
 
     /// What playing would show.
     std::pair<std::int64_t, std::int64_t> range() const;
@@ -73,10 +78,13 @@ public slots:
 signals:
     void playingChanged(bool playing);
     void loopChanged();
+    void sizeChanged();
+    void partsChanged(); // blur, finishing or overlays while playing
     void droppedChanged();
 
 private:
     double clock() const; // seconds of the piece since playing began or was taken up anew
+    void partChanged(const char* setting, const QVariant& value);
     void begin(double at);
     void goOn();
     void tick();
@@ -91,7 +99,8 @@ private:
     QSize m_size{640, 360};
     Span m_span = CutSpan;
     double m_around = 1, m_speed = 1;
-    bool m_finishes = true, m_standIn = false, m_heard = false;
+    Blur m_blur = DraftBlur;
+    bool m_finishes = true, m_overlays = true, m_standIn = false, m_heard = false;
     std::int64_t m_from = 0, m_to = 0, m_passed = 0, m_shown = 0, m_lastShown = -1;
     double m_start = 0;     // where playing was when its clock began, in frames
     double m_soundFrom = 0; // of the clock, when the sound began

@@ -14,8 +14,14 @@
 
 namespace virga {
 
-Thumbnails::Thumbnails(QObject* parent) : QObject(parent), m_pool(std::make_shared<SourcePool>(std::size_t(96) << 20)) {
+Thumbnails::Thumbnails(QObject* parent) : QObject(parent), m_pool(std::make_shared<SourcePool>()) {
+    setBudget(std::size_t(96) << 20);
     m_threads.setMaxThreadCount(1);
+    m_close.setInterval(20000);
+    connect(&m_close, &QTimer::timeout, this, [this] {
+        if (m_wanted.isEmpty()) m_threads.start([pool = m_pool] { pool->closeUnused(); });
+    });
+    m_close.start();
     // The oldest go where there are very many.
     inBackground(
         this,
@@ -28,6 +34,11 @@ Thumbnails::Thumbnails(QObject* parent) : QObject(parent), m_pool(std::make_shar
             return true;
         },
         [](bool) {}, &m_threads);
+}
+
+void Thumbnails::setBudget(std::size_t bytes) {
+    m_pictures.setMaxCost(qsizetype(bytes / 2));
+    m_pool->setMost(bytes - bytes / 2);
 }
 
 Thumbnails::~Thumbnails() {

@@ -7,6 +7,7 @@
 #include <QObject>
 #include <QSet>
 #include <QThreadPool>
+#include <QTimer>
 #include <memory>
 
 #include "core/project/project.h"
@@ -18,9 +19,9 @@ class Thumbnails : public QObject {
     Q_OBJECT
 public:
     explicit Thumbnails(QObject* parent = nullptr);
-    /// Bytes of pictures kept in memory.
-    static constexpr int mostBytes = 96 << 20;
-    qsizetype bytes() const { return m_pictures.totalCost(); }
+    /// Bytes kept in memory at most, of small pictures and of the shots' own that they are made from.
+    void setBudget(std::size_t bytes);
+    std::size_t bytes() const { return std::size_t(m_pictures.totalCost()) + m_pool->bytes(); }
     ~Thumbnails() override;
 
     /// The picture of a media at a time, or a null image while it is being made; `ready` is then emitted.
@@ -36,7 +37,8 @@ signals:
     void ready();
 
 private:
-    QCache<QString, QImage> m_pictures{mostBytes};
+    QCache<QString, QImage> m_pictures;
+    QTimer m_close; // files that nobody asks for
     QHash<QString, QString> m_problems;
     QSet<QString> m_wanted;
     std::shared_ptr<SourcePool> m_pool;

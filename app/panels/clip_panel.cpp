@@ -117,7 +117,12 @@ void ClipPanel::buildFrame(FormRows& rows) {
         change(
             tr("scale"), [v](Clip& c) { c.placement.scale = v / 100; }, "scale");
     });
-    rows.add(tr("scale"), m_scale);
+    m_turn = field(tr("Own angle, clockwise"), tr("°"), 1, 1, -3600, 3600);
+    connect(m_turn, &NumberField::edited, this, [this](double v) {
+        change(
+            tr("angle"), [v](Clip& c) { c.placement.angle = v; }, "angle");
+    });
+    rows.add(tr("scale, angle"), sideBySide({m_scale, m_turn}, this));
     m_x = field(tr("Position across, in frame widths"), tr(" w"), 3, 0.01, -100, 100);
     m_y = field(tr("Position down, in frame heights"), tr(" h"), 3, 0.01, -100, 100);
     m_anchorX = field(tr("Anchor across, in the frame"), tr(" w"), 3, 0.01, -10, 10);
@@ -281,6 +286,7 @@ void ClipPanel::refreshFrame(const Clip& c, const Media* media) {
     m_fit->setCurrent(int(c.fit));
     m_edges->setCurrent(c.edges ? int(*c.edges) + 1 : 0);
     m_scale->setValue(c.placement.scale * 100);
+    m_turn->setValue(c.placement.angle);
     m_x->setValue(c.placement.position.x);
     m_y->setValue(c.placement.position.y);
     m_anchorX->setValue(c.placement.anchor.x);
@@ -297,7 +303,7 @@ void ClipPanel::refresh() {
     const Clip* c = clip();
     const bool shows = c && !c->isGap();
     for (QWidget* w :
-         std::initializer_list<QWidget*>{m_name, m_fit, m_edges, m_speed, m_scale, m_x, m_y, m_anchorX, m_anchorY,
+         std::initializer_list<QWidget*>{m_name, m_fit, m_edges, m_speed, m_scale, m_turn, m_x, m_y, m_anchorX, m_anchorY,
                                          m_crop[0], m_crop[1], m_crop[2], m_crop[3], m_findBars, m_gain, m_muted})
         w->setEnabled(shows);
     m_length->setEnabled(c);

@@ -53,7 +53,7 @@ private:
     QLineEdit* m_name;
     ElidedLabel* m_source;
     QLabel *m_facts, *m_spare, *m_entranceCaptions[2];
-    NumberField *m_length, *m_speed, *m_scale, *m_x, *m_y, *m_anchorX, *m_anchorY, *m_gain;
+    NumberField *m_length, *m_speed, *m_scale, *m_turn, *m_x, *m_y, *m_anchorX, *m_anchorY, *m_gain;
     NumberField* m_crop[4];
     Choices *m_fit, *m_edges;
     QCheckBox* m_muted;

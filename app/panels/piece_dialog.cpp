@@ -1,8 +1,10 @@
 #include "app/panels/piece_dialog.h"
 
+#include <QColorDialog>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <array>
@@ -37,9 +39,9 @@ const std::vector<std::pair<QString, FrameRate>>& rates() {
 } // namespace
 
 PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent), m_document(document) {
-    setWindowTitle(tr("The piece's size and rate"));
+    setWindowTitle(tr("The piece's size, rate and background"));
     setObjectName("pieceDialog");
-    resize(420, 240);
+    resize(420, 270);
     auto* column = new QVBoxLayout(this);
     auto* form = new QWidget(this);
     FormRows rows(form);
@@ -68,6 +70,30 @@ PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent),
     m_rates = new QComboBox(this);
     for (const auto& [name, rate] : rates()) m_rates->addItem(tr("%1 a second").arg(name));
     rows.add(tr("frames"), m_rates);
+    auto* background = new QWidget(this);
+    auto* backgroundRow = new QHBoxLayout(background);
+    backgroundRow->setContentsMargins(0, 0, 0, 0);
+    m_swatch = new QPushButton(background);
+    m_swatch->setObjectName("swatch");
+    m_swatch->setFixedSize(34, 24);
+    m_swatch->setAccessibleName(tr("Choose the background"));
+    m_swatch->setToolTip(tr("Choose from a chart"));
+    m_colour = new QLineEdit(background);
+    m_colour->setFixedWidth(72);
+    m_colour->setMaxLength(7);
+    m_colour->setAccessibleName(tr("Background as #rrggbb"));
+    m_colour->setToolTip(tr("Beneath everything: gaps, empty edges, what can be seen through"));
+    connect(m_colour, &QLineEdit::textEdited, this, [this] { refresh(); });
+    connect(m_swatch, &QPushButton::clicked, this, [this] {
+        const QColor chosen = QColorDialog::getColor(QColor(m_colour->text()), this, tr("Background"));
+        if (!chosen.isValid()) return;
+        m_colour->setText(chosen.name());
+        refresh();
+    });
+    backgroundRow->addWidget(m_swatch);
+    backgroundRow->addWidget(m_colour);
+    backgroundRow->addStretch(1);
+    rows.add(tr("background"), background);
     rows.end();
     column->addWidget(form);
     m_told = label({}, "caption", this);
@@ -82,13 +108,14 @@ PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent),
     m_change->setObjectName("primary");
     m_change->setDefault(true);
     connect(m_change, &QPushButton::clicked, this, [this] {
-        m_document->apply(tr("change size and rate"), withPieceSettings(*m_document->project(), wanted()));
+        m_document->apply(tr("change the piece"), withPieceSettings(*m_document->project(), wanted()));
         accept();
     });
     foot->addWidget(keep);
     foot->addWidget(m_change);
     column->addLayout(foot);
     const Settings& now = document->project()->settings;
+    m_colour->setText(QColor::fromRgbF(float(now.background.r), float(now.background.g), float(now.background.b)).name());
     showSettings(now.size, now.rate);
     connect(m_sizes, &QComboBox::activated, this, [this](int i) {
         const Project& project = *m_document->project();
@@ -129,12 +156,17 @@ Settings PieceDialog::wanted() const {
     settings.size = {int(m_width->value()), int(m_height->value())};
     if (const int i = m_rates->currentIndex(); i >= 0 && i < int(rates().size()))
         settings.rate = rates()[std::size_t(i)].second;
+    const QColor colour(m_colour->text());
+    const Colour& now = settings.background;
+    if (colour.isValid() && colour.name() != QColor::fromRgbF(float(now.r), float(now.g), float(now.b)).name())
+        settings.background = {colour.redF(), colour.greenF(), colour.blueF()};
     return settings;
 }
 
 void PieceDialog::refresh() {
     const Settings &now = m_document->project()->settings, to = wanted();
     m_change->setEnabled(!(to == now));
+    m_swatch->setStyleSheet(QStringLiteral("background: %1").arg(QColor(m_colour->text()).name()));
     QString text;
     if (!(to.size == now.size))
         text += tr("Every shot keeps its fit; moves, anchors and crops are shares of the frame and stay as they are. ");

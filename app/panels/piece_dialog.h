@@ -6,6 +6,7 @@
 #include "app/document/document.h"
 
 class QComboBox;
+class QLineEdit;
 class QLabel;
 class QPushButton;
 
@@ -25,8 +26,9 @@ private:
     Document* m_document;
     QComboBox *m_sizes, *m_rates;
     NumberField *m_width, *m_height;
+    QLineEdit* m_colour;
     QLabel* m_told;
-    QPushButton* m_change;
+    QPushButton *m_change, *m_swatch;
 };
 
 } // namespace virga

@@ -3,8 +3,12 @@
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "app/style/theme.h"
+#include "core/measure/follow_subject.h"
+#include "core/measure/subject_match.h"
+#include "core/media/video_reader.h"
 
 namespace virga {
 namespace {
@@ -22,6 +26,7 @@ Faces::Faces(Document* document, FrameService* frames, QObject* parent)
         m_second = !m_second;
         emit changed();
     });
+    connect(&m_job, &Job::runningChanged, this, &Faces::changed);
     connect(document, &Document::shownChanged, this, &Faces::refresh);
     connect(document, &Document::selectionChanged, this, &Faces::refresh);
     connect(frames, &FrameService::ready, this, [this](const QString& slot, const FrameResult& result) {
@@ -79,7 +84,13 @@ SubjectSeen Faces::seen(Side side) const {
     const auto project = m_document->project();
     if (const auto set = subjectAt(*project, m_document->cut(), side)) return *set;
     const Size size = project->settings.size;
-    return {{size.width * (side == Side::Outgoing ? 0.35 : 0.65), size.height / 2.0}, size.height / 10.0};
+    return {{size.width * (side == Side::Outgoing ? 0.35 : 0.65), size.height / 2.0}, size.height / 10.0, 0};
+}
+
+QPointF Faces::knobOf(Side side) const {
+    const SubjectSeen s = seen(side);
+    const double angle = s.angle * std::numbers::pi / 180;
+    return markOf(side) + QPointF(std::cos(angle), std::sin(angle)) * s.radius * perPixel();
 }
 
 QPointF Faces::markOf(Side side) const {
@@ -91,7 +102,9 @@ bool Faces::press(QPointF at) {
     m_pressed = at;
     for (const Side side : {Side::Incoming, Side::Outgoing}) {
         const double away = distance(at, markOf(side)), rim = seen(side).radius * perPixel();
-        if (std::abs(away - rim) <= 6)
+        if (distance(at, knobOf(side)) <= 7)
+            m_held = Knob;
+        else if (std::abs(away - rim) <= 6)
             m_held = Rim;
         else if (away <= std::max(10.0, rim))
             m_held = Mark;
@@ -114,14 +127,18 @@ void Faces::drag(QPointF at) {
     SubjectSeen now = m_origin;
     if (m_held == Mark)
         now.at += toFrame(at) - toFrame(m_pressed);
-    else
+    else if (m_held == Knob) {
+        const QPointF way = at - toWidget(m_origin.at);
+        const double angle = std::atan2(way.y(), way.x()) * 180 / std::numbers::pi, straight = std::round(angle / 15) * 15;
+        now.angle = std::abs(angle - straight) < 2 ? straight : angle;
+    } else
         now.radius = std::max(4.0, distance(at, toWidget(m_origin.at)) / perPixel());
     m_document->drag(withSubject(*m_document->dragOrigin(), m_document->cut(), m_side, now));
     emit changed();
 }
 
 void Faces::release() {
-    if (m_held == Mark || m_held == Rim) m_document->endDrag(tr("mark the subject"));
+    if (m_held == Mark || m_held == Rim || m_held == Knob) m_document->endDrag(tr("mark the subject"));
     m_held = Nothing;
 }
 
@@ -132,11 +149,111 @@ QString Faces::lineUp() {
     return {};
 }
 
+namespace {
+
+struct Found {
+    std::optional<SubjectPair> pair;
+    std::optional<Error> error;
+};
+
+// What both shots show beside the cut, in their whole pictures.
+Found findIn(const Project& project, int cut) {
+    Grey greys[2];
+    for (const int i : {0, 1}) {
+        const Clip& clip = project.reel[std::size_t(cut + i)];
+        const Media* media = findMedia(project, clip.mediaId);
+        if (!media || !media->hasPicture())
+            return {{}, Error{ErrorCode::BadInput, "there is no picture on one side of the cut", clip.name, ""}};
+        auto reader = VideoReader::open(media->path, {}, clip.deinterlace);
+        if (!reader) return {{}, reader.error()};
+        const Rational at = sourceTime(project, clip, i == 0 ? clip.length - 1 : 0);
+        const auto picture = (*reader)->read((*reader)->indexAt(at));
+        if (!picture) return {{}, picture.error()};
+        greys[i] = greyOf(*picture);
+    }
+    return {matchSubjects(greys[0], greys[1]), {}};
+}
+
+// In the cropped picture, as a clip's subject is kept.
+Subject subjectOf(SubjectSpot spot, const Crop& c) {
+    const double wide = 1 - c.left - c.right, high = 1 - c.top - c.bottom;
+    return {{(spot.at.x - c.left) / wide, (spot.at.y - c.top) / high}, spot.size / wide, spot.angle, {}};
+}
+
+} // namespace
+
+void Faces::find() {
+    const Snapshot project = m_document->project();
+    const int cut = m_document->cut();
+    if (cut < 0 || isBusy()) return;
+    m_job.start([project, cut](auto, Cancel) { return findIn(*project, cut); },
+                [this, project, cut](Found found) {
+                    if (found.error) return emit told(QString::fromStdString(describe(*found.error)));
+                    if (m_document->project() != project) return; // it was edited meanwhile
+                    if (!found.pair)
+                        return emit told(tr("The two shots show nothing in common that could be told for certain. Put "
+                                            "the marks on their subjects by hand."));
+                    Project next = *project;
+                    Clip &out = next.reel[std::size_t(cut)], &in = next.reel[std::size_t(cut) + 1];
+                    out.subjectOut = subjectOf(found.pair->first, out.crop);
+                    in.subjectIn = subjectOf(found.pair->second, in.crop);
+                    m_document->apply(tr("find the subject"), std::move(next));
+                });
+}
+
+void Faces::follow() {
+    const Snapshot project = m_document->project();
+    const int cut = m_document->cut();
+    if (cut < 0 || isBusy()) return;
+    if (!subjectAt(*project, cut, Side::Outgoing) && !subjectAt(*project, cut, Side::Incoming))
+        return emit told(tr("No subject is marked: drag a mark to what is to be followed."));
+    struct Both {
+        std::optional<FollowedSubject> sides[2];
+        std::optional<Error> error;
+    };
+    m_job.start(
+        [project, cut](auto report, Cancel cancel) {
+            Both both;
+            for (const int i : {0, 1}) {
+                const Side side = i == 0 ? Side::Outgoing : Side::Incoming;
+                const Clip& clip = project->reel[std::size_t(cut + i)];
+                if (!(i == 0 ? clip.subjectOut : clip.subjectIn)) continue;
+                auto done = followSubject(
+                    *project, cut + i, side, [&](double part) { report((i + part) / 2); }, cancel);
+                if (done)
+                    both.sides[i] = std::move(*done);
+                else
+                    both.error = done.error();
+            }
+            return both;
+        },
+        [this, project, cut](Both both) {
+            if (both.error) return emit told(QString::fromStdString(describe(*both.error)));
+            if (m_document->project() != project) return;
+            Project next = *project;
+            QStringList lost;
+            for (const int i : {0, 1}) {
+                if (!both.sides[i]) continue;
+                Clip& clip = next.reel[std::size_t(cut + i)];
+                (i == 0 ? clip.subjectOut : clip.subjectIn) = both.sides[i]->subject;
+                if (both.sides[i]->lostAt >= 0)
+                    lost << tr("%1 at its frame %2")
+                                .arg(i == 0 ? tr("the outgoing one") : tr("the incoming one"))
+                                .arg(both.sides[i]->lostAt);
+            }
+            m_document->apply(tr("follow the subject"), std::move(next));
+            if (!lost.isEmpty())
+                emit told(tr("Followed, but %1 was lost. Go there in the frame's own view, drag its mark to it, and follow "
+                             "again.")
+                              .arg(lost.join(tr(", "))));
+        });
+}
+
 void Faces::paintMark(QPainter& p, Side side) {
     const bool set = subjectAt(*m_document->project(), m_document->cut(), side).has_value();
     const QPointF at = markOf(side);
     const double rim = seen(side).radius * perPixel();
-    const QColor c = side == Side::Outgoing ? QColor(0xf0, 0xa3, 0x5a) : QColor(0x5c, 0xc6, 0xc9);
+    const QColor c = sideMark(side == Side::Incoming);
     for (const QPen& pen : {QPen(QColor(0, 0, 0, 150), 4), QPen(c, 1.6, set ? Qt::SolidLine : Qt::DashLine)}) {
         p.setPen(pen);
         p.setBrush(Qt::NoBrush);
@@ -144,6 +261,9 @@ void Faces::paintMark(QPainter& p, Side side) {
         p.drawLine(at - QPointF(6, 0), at + QPointF(6, 0));
         p.drawLine(at - QPointF(0, 6), at + QPointF(0, 6));
     }
+    p.setPen(QPen(QColor(0, 0, 0, 150), 1));
+    p.setBrush(c);
+    p.drawEllipse(knobOf(side), 4, 4);
     const QString text = side == Side::Outgoing ? tr("outgoing") : tr("incoming");
     p.setFont(textFont(11));
     const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 12;

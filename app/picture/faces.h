@@ -1,11 +1,13 @@
 #pragma once
 // Faces: the last outgoing frame and the first incoming one over each other, to line up their subjects. A mark on each
-// is dragged to its subject, its rim to the subject's size; *line up* lays the second on the first.
+// is dragged to its subject, its rim to the subject's size, its knob to how it is turned; both are found by what the
+// shots have in common, or followed through their shots; *line up* lays the second on the first.
 #include <QImage>
 #include <QObject>
 #include <QTimer>
 
 #include "app/background/frame_service.h"
+#include "app/background/job.h"
 #include "core/plan/line_up.h"
 
 class QPainter;
@@ -33,11 +35,22 @@ public:
     void release();
     /// The mark of a side in the widget, set or not; for tests.
     QPointF markOf(Side side) const;
+    QPointF knobOf(Side side) const;
     /// An empty text, or why it could not be done.
     QString lineUp();
 
+    /// Both marks put on what the two pictures have in common, in the background.
+    void find();
+    /// Both subjects followed through their shots, in the background; what was set by hand stays.
+    void follow();
+    bool isBusy() const { return m_job.isRunning(); }
+    void stop() { m_job.stop(); }
+    Job* job() { return &m_job; }
+
 signals:
     void changed();
+    /// What was found or followed, or why nothing was.
+    void told(const QString& text);
 
 private:
     SubjectSeen seen(Side side) const; // where none is set, in the frame's middle
@@ -54,7 +67,8 @@ private:
     Way m_way = Split;
     bool m_shown = false, m_second = false;
     double m_divider = 0.5;
-    enum Held { Nothing, Mark, Rim, Divider } m_held = Nothing;
+    Job m_job;
+    enum Held { Nothing, Mark, Rim, Knob, Divider } m_held = Nothing;
     Side m_side = Side::Outgoing;
     QPointF m_pressed;
     SubjectSeen m_origin;

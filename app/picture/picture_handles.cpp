@@ -68,6 +68,31 @@ Point PictureHandles::toFrame(QPointF p) const {
             (p.y() - m_frame.top()) * size.height / m_frame.height()};
 }
 
+std::optional<PictureHandles::Followed> PictureHandles::followed(const Project& project) const {
+    const int cut = m_document->cut(), clip = clipAt(project, m_document->playhead());
+    if (cut < 0 || (clip != cut && clip != cut + 1)) return std::nullopt;
+    const Side side = clip == cut ? Side::Outgoing : Side::Incoming;
+    const Clip& c = project.reel[std::size_t(clip)];
+    const auto& subject = side == Side::Outgoing ? c.subjectOut : c.subjectIn;
+    if (!subject || subject->path.empty()) return std::nullopt;
+    const auto seen = subjectAt(project, clip, side, m_document->playhead());
+    return seen ? std::optional(Followed{clip, side, *seen}) : std::nullopt;
+}
+
+void PictureHandles::paintMark(QPainter& p) {
+    const auto f = followed(*m_document->shown());
+    if (!f) return;
+    const QPointF at = toWidget(f->seen.at);
+    const double rim = f->seen.radius * m_frame.width() / std::max(1, m_document->shown()->settings.size.width);
+    for (const QPen& pen : {QPen(QColor(0, 0, 0, 150), 3.5), QPen(sideMark(f->side == Side::Incoming), 1.5)}) {
+        p.setPen(pen);
+        p.setBrush(Qt::NoBrush);
+        p.drawEllipse(at, rim, rim);
+        p.drawLine(at - QPointF(5, 0), at + QPointF(5, 0));
+        p.drawLine(at - QPointF(0, 5), at + QPointF(0, 5));
+    }
+}
+
 double PictureHandles::ringRadius() const {
     return 0.29 * m_frame.height();
 }
@@ -91,6 +116,9 @@ QPointF PictureHandles::placeOf(Hit h) {
         return s->spin() ? ringKnob(*s) : QPointF();
     case Anchor:
         return toWidget(s->anchorOf(s->anchored()));
+    case Mark:
+        if (const auto f = followed(*m_document->shown())) return toWidget(f->seen.at);
+        break;
     case Body:
     case Nowhere:
         break;
@@ -101,6 +129,7 @@ QPointF PictureHandles::placeOf(Hit h) {
 PictureHandles::Hit PictureHandles::hit(QPointF at) {
     const auto& s = now();
     if (!s) return {};
+    if (followed(*m_document->shown()) && distance(at, placeOf({Mark, 0})) <= reach) return {Mark, 0};
     if (s->anchored() >= 0 && distance(at, placeOf({Anchor, 0})) <= reach) return {Anchor, 0};
     if (s->spin() && distance(at, ringKnob(*s)) <= reach + 2) return {Ring, 0};
     for (int i = 0; i < 4 && s->zoom(); ++i)
@@ -120,6 +149,7 @@ Qt::CursorShape PictureHandles::cursor(QPointF at) {
     case Ring:
         return Qt::PointingHandCursor;
     case Anchor:
+    case Mark:
         return Qt::CrossCursor;
     case Body:
         return isDragging() ? Qt::ClosedHandCursor : Qt::OpenHandCursor;
@@ -164,7 +194,11 @@ std::vector<double> PictureHandles::otherSide(const SteerTarget& target, int whi
 }
 
 QString PictureHandles::nameOf(const SteerTarget& target, int which) const {
-    if (target.move < 0) return target.channels[0] == 2 ? tr("scale") : which == 0 ? tr("place x") : tr("place y");
+    if (target.move < 0)
+        return target.channels[0] == 2   ? tr("scale")
+               : target.channels[0] == 3 ? tr("angle")
+               : which == 0              ? tr("place x")
+                                         : tr("place y");
     const Stack* stack = stackAt(*m_origin, m_document->focus()->place());
     const MoveInfo& info = moveInfo((*stack)[std::size_t(target.move)].kind);
     return textOf(info.channels[std::size_t(target.channels[std::size_t(which)])].label).toLower();
@@ -173,8 +207,9 @@ QString PictureHandles::nameOf(const SteerTarget& target, int which) const {
 QString PictureHandles::valueText(const SteerTarget& target, int which, double value) const {
     QString number;
     if (target.move < 0) {
-        number = target.channels[0] == 2
-                     ? QString::number(value, 'f', 3) + QStringLiteral("×")
+        number = target.channels[0] == 2 ? QString::number(value, 'f', 3) + QStringLiteral("×")
+                 : target.channels[0] == 3
+                     ? QString::number(value, 'f', 1) + QStringLiteral("°")
                      : QString::number(value, 'f', 3) + (which == 0 ? QStringLiteral("w") : QStringLiteral("h"));
     } else {
         const Stack* stack = stackAt(*m_origin, m_document->focus()->place());
@@ -248,6 +283,14 @@ Project PictureHandles::moved(const Steering& s, QPointF at, bool fine) {
         m_told = tr("%1 %2, %3").arg(textOf(moveInfo(move.kind).anchor)).arg(a.x, 0, 'f', 3).arg(a.y, 0, 'f', 3);
         return withMoveChanged(*m_origin, place, s.anchored(), move);
     }
+    case Mark: {
+        const auto f = followed(*m_origin);
+        if (!f) break;
+        SubjectSeen seen = f->seen;
+        seen.at = toFrame(toWidget(f->seen.at) + (at - m_pressed));
+        m_told = tr("subject, by hand on this frame");
+        return withSubject(*m_origin, f->clip, f->side, m_document->playhead(), seen);
+    }
     case Nowhere:
         break;
     }
@@ -269,7 +312,8 @@ void PictureHandles::release() {
                                         QT_TR_NOOP("zoom on the picture"),
                                         QT_TR_NOOP("spin on the picture"),
                                         QT_TR_NOOP("move the anchor"),
-                                        QT_TR_NOOP("tilt on the picture")};
+                                        QT_TR_NOOP("tilt on the picture"),
+                                        QT_TR_NOOP("correct the subject")};
     const int what = m_dragging->what;
     m_dragging.reset();
     m_told.clear();
@@ -380,6 +424,7 @@ void PictureHandles::paint(QPainter& p, bool handles) {
             p.drawLine(a - QPointF(0, 8), a + QPointF(0, 8));
         }
     }
+    paintMark(p);
     if (isDragging() && !m_told.isEmpty()) {
         const Side side = s->side();
         p.setFont(numberFont(11));
@@ -392,8 +437,7 @@ void PictureHandles::paint(QPainter& p, bool handles) {
         p.setBrush(QColor(10, 12, 14, 215));
         p.drawRoundedRect(chip, 3, 3);
         p.setPen(m_document->focus()->place().kind != StackPlace::Cut ? QColor(0xe4, 0xe6, 0xe8)
-                 : side == Side::Outgoing                             ? QColor(0xf0, 0xa3, 0x5a)
-                                                                      : QColor(0x5c, 0xc6, 0xc9));
+                                                                      : sideMark(side == Side::Incoming));
         p.drawText(chip, Qt::AlignCenter, m_told);
     }
     p.restore();

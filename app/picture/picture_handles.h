@@ -1,6 +1,7 @@
 #pragma once
 // Handles on the Picture: the shot is dragged to slide it, drawn at a corner or by the wheel to zoom, turned by its
-// ring, leaned by its edges; the cross is the anchor. They change what the lanes show, on the side and at the frame
+// ring, leaned by its edges; the cross is the anchor; the mark of a subject that was followed through the shot is put
+// right on any frame. They change what the lanes show, on the side and at the frame
 // that is seen: a key there, or the clip's own place where it has no such move. One drag is one step; it clings to what
 // it comes near to unless Shift is held, which also makes it fine. Interface thread only.
 #include <QObject>
@@ -9,6 +10,7 @@
 #include <optional>
 
 #include "app/document/document.h"
+#include "core/plan/line_up.h"
 #include "core/plan/steer.h"
 
 class QPainter;
@@ -18,7 +20,7 @@ namespace virga {
 class PictureHandles : public QObject {
     Q_OBJECT
 public:
-    enum What { Nowhere, Body, Corner, Ring, Anchor, Edge };
+    enum What { Nowhere, Body, Corner, Ring, Anchor, Edge, Mark };
     struct Hit {
         What what = Nowhere;
         int index = 0; // of the corner or the edge, clockwise from the top left or the top
@@ -61,6 +63,14 @@ private:
     QPointF ringKnob(const Steering& s) const;
     double ringRadius() const;
     void paintPath(QPainter& p);
+    void paintMark(QPainter& p);
+    /// The followed subject of the clip at the playhead, on the side of the selected cut.
+    struct Followed {
+        int clip = -1;
+        Side side = Side::Outgoing;
+        SubjectSeen seen;
+    };
+    std::optional<Followed> followed(const Project& project) const;
     /// A value drawn to the nearest of what it may cling to.
     double cling(double value, std::vector<double> to, double reach) const;
     std::vector<double> otherSide(const SteerTarget& target, int which) const;

@@ -209,7 +209,7 @@ void PictureView::paintName(QPainter& p, const QRectF& r) {
                             : n > 0 ? QStringLiteral("+%1").arg(n)
                                     : QStringLiteral("0"))
                        .arg(cut + 1);
-            colour = n < 0 ? QColor(0xf0, 0xa3, 0x5a) : QColor(0x5c, 0xc6, 0xc9);
+            colour = sideMark(n >= 0);
         }
     }
     p.setFont(numberFont(11));

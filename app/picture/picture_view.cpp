@@ -73,9 +73,28 @@ void PictureView::buildFacesBar() {
     m_ways->setCurrent(0);
     connect(m_ways, &Choices::chosen, this, [this](int i) { m_faces.setWay(Faces::Way(i)); });
     row->addWidget(m_ways);
+    auto* find = new QPushButton(tr("Find"), m_facesBar);
+    find->setFixedHeight(26);
+    find->setToolTip(tr("Puts both marks on what the two shots have in common"));
+    connect(find, &QPushButton::clicked, &m_faces, &Faces::find);
+    row->addWidget(find);
+    auto* follow = new QPushButton(tr("Follow"), m_facesBar);
+    follow->setFixedHeight(26);
+    follow->setFixedWidth(76);
+    follow->setToolTip(tr("Follows both subjects through their shots; what was set by hand stays"));
+    connect(follow, &QPushButton::clicked, this, [this] { m_faces.isBusy() ? m_faces.stop() : m_faces.follow(); });
+    row->addWidget(follow);
+    const auto tellBusy = [this, find, follow] {
+        const bool busy = m_faces.isBusy();
+        find->setEnabled(!busy);
+        follow->setText(busy ? tr("Stop %1 %").arg(int(m_faces.job()->part() * 100)) : tr("Follow"));
+    };
+    connect(m_faces.job(), &Job::runningChanged, this, tellBusy);
+    connect(m_faces.job(), &Job::progress, this, tellBusy);
+    connect(&m_faces, &Faces::told, this, &PictureView::problem);
     auto* lineUp = new QPushButton(tr("Line up"), m_facesBar);
     lineUp->setFixedHeight(26);
-    lineUp->setToolTip(tr("Scales and places the incoming shot so that its mark lies on the outgoing one's"));
+    lineUp->setToolTip(tr("Scales, turns and places the incoming shot so that its mark lies on the outgoing one's"));
     connect(lineUp, &QPushButton::clicked, this, [this] {
         const QString why = m_faces.lineUp();
         if (!why.isEmpty()) emit problem(why);

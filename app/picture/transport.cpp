@@ -65,6 +65,7 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
         a->setCheckable(true);
         connect(spans, &QMenu::aboutToShow, this, [this, a, v = speed] { a->setChecked(m_player->speed() == v); });
     }
+    spans->addSeparator();
     m_loop->setMenu(spans);
     row->addWidget(m_loop);
     row->addSpacing(10);
@@ -110,6 +111,10 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     connect(picture, &PictureView::shown, this, &Transport::refresh);
     refresh();
     fitRow();
+}
+
+void Transport::addToMenu(QMenu* menu) {
+    m_loop->menu()->addMenu(menu);
 }
 
 void Transport::setAssembling(bool on) {

@@ -6,6 +6,7 @@
 #include "app/picture/picture_view.h"
 
 class QLabel;
+class QMenu;
 class QPushButton;
 class QToolButton;
 
@@ -19,6 +20,8 @@ public:
     Transport(Document* document, Player* player, PictureView* picture, QWidget* parent = nullptr);
 
     /// Shows what is needed while assembling.
+    /// Stands at the end of the menu of what is played.
+    void addToMenu(QMenu* menu);
     void setAssembling(bool on);
     Choices* modes() const { return m_modes; }
     /// What there is no room for is left out.

@@ -131,6 +131,13 @@ void ReelView::paintRuler(QPainter& p) {
             QRectF(QPointF(s.xOf(double(marked->first)), bottom - 5), QPointF(s.xOf(double(marked->second)), bottom)),
             band);
     }
+    if (m_readyFrames) {
+        QColor ready = theme().fine;
+        ready.setAlphaF(0.75f);
+        for (const auto& [first, last] : m_readyFrames->spans())
+            p.fillRect(QRectF(QPointF(s.xOf(double(first)), bottom - 1.5), QPointF(s.xOf(double(last)), bottom + 0.5)),
+                       ready);
+    }
     p.setFont(numberFont(10));
     const double below = l.tall ? l.status.top() - 8 : bottom;
     const auto mark = [&](double frame, bool group, const QString& text) {

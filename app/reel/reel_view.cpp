@@ -103,6 +103,11 @@ QPoint ReelView::jointCentre(int cut) const {
     return QPointF(scale().xOf(double(cutFrame(*m_document->project(), cut))), (l.clips.top() + bottom) / 2).toPoint();
 }
 
+void ReelView::setReadyFrames(const ReadyFrames* ready) {
+    m_readyFrames = ready;
+    connect(ready, &ReadyFrames::changed, this, qOverload<>(&QWidget::update));
+}
+
 void ReelView::setBusyText(const QString& text) {
     m_busy = text;
     update();

@@ -11,6 +11,7 @@
 #include <map>
 
 #include "app/background/flow_watch.h"
+#include "app/background/ready_frames.h"
 #include "app/background/thumbnails.h"
 #include "app/background/waveform.h"
 #include "app/document/document.h"
@@ -41,6 +42,8 @@ public:
     QPoint jointCentre(int cut) const;
     QRectF clipRect(int clip) const;
     QRectF overlayRect(int overlay) const;
+    /// Frames that are ready to be played, drawn as a line along the ruler.
+    void setReadyFrames(const ReadyFrames* ready);
     /// Shown at the right while files are read; empty for none.
     void setBusyText(const QString& text);
     bool isZoomedIn() const { return m_zoomed; }
@@ -157,6 +160,7 @@ private:
     Thumbnails* m_thumbnails;
     Waveforms* m_waveforms;
     FlowWatch* m_flow;
+    const ReadyFrames* m_readyFrames = nullptr;
     EmptyReel* m_empty;
     QToolButton* m_grow;
     Gesture m_gesture = Gesture::None;

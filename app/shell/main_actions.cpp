@@ -13,6 +13,7 @@
 #include "app/panels/popups.h"
 #include "app/panels/selection_panel.h"
 #include "app/picture/picture_view.h"
+#include "app/picture/transport.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/media_files.h"
@@ -258,12 +259,29 @@ void MainWindow::buildPlayMenu() {
     const std::pair<double, QString> slow[] = {
         {1.0, tr("Full")}, {0.5, tr("Half, silent")}, {0.25, tr("Quarter, silent")}};
     for (const auto& [speed, name] : slow) addCommand(speeds, name, {}, [this, v = speed] { m_player->setSpeed(v); });
-    QAction* finishing =
-        addCommand(play, tr("Finishing while playing"), {}, [this] { m_player->setFinishes(!m_player->finishes()); });
-    finishing->setCheckable(true);
-    finishing->setToolTip(
-        tr("Off, blurs and looks are left out while playing: the picture at rest and the export keep them"));
-    connect(play, &QMenu::aboutToShow, this, [this, finishing] { finishing->setChecked(m_player->finishes()); });
+    QMenu* parts = play->addMenu(tr("Shown while playing"));
+    parts->setToolTipsVisible(true);
+    const auto part = [&](const QString& text, const QString& tip, std::function<void()> set, std::function<bool()> is) {
+        QAction* a = addCommand(parts, text, {}, std::move(set));
+        a->setCheckable(true);
+        a->setToolTip(tip);
+        connect(parts, &QMenu::aboutToShow, a, [a, is = std::move(is)] { a->setChecked(is()); });
+    };
+    const std::tuple<Player::Blur, QString, QString> blurs[] = {
+        {Player::NoBlur, tr("No blur"), tr("Each frame as at one instant: the quickest")},
+        {Player::DraftBlur, tr("Draft blur"), tr("Few samples: it may look grainy in fast places")},
+        {Player::FullBlur, tr("Full blur"), tr("As exported; frames may be left out until they are ready")}};
+    for (const auto& [blur, name, tip] : blurs)
+        part(name, tip, [this, b = blur] { m_player->setBlur(b); }, [this, b = blur] { return m_player->blur() == b; });
+    parts->addSeparator();
+    part(
+        tr("Finishing"), tr("Off, blurs and looks are left out while playing: the picture at rest keeps them"),
+        [this] { m_player->setFinishes(!m_player->finishes()); }, [this] { return m_player->finishes(); });
+    part(
+        tr("Clips above the reel"), tr("Off, they are left out while playing: the picture at rest keeps them"),
+        [this] { m_player->setShowsOverlays(!m_player->showsOverlays()); },
+        [this] { return m_player->showsOverlays(); });
+    m_transport->addToMenu(parts);
     addCommand(play, tr("Tap a beat"), Qt::Key_T, [this] { m_beats->tap(); });
     play->addSeparator();
     const auto step = [d](std::int64_t by) { d->setPlayhead(d->playhead() + by); };

@@ -64,13 +64,14 @@ QSplitter* splitter(Qt::Orientation orientation, QWidget* parent) {
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_shelf(&m_document), m_bars(&m_document), m_flow(new FlowWatch(&m_document, this)),
-      m_player(new Player(&m_document, &m_frames, this)), m_autosave(new Autosave(&m_document)),
+    : QMainWindow(parent), m_proxies(&m_document, &m_frames), m_shelf(&m_document), m_bars(&m_document), m_flow(new FlowWatch(&m_document, this)),
+      m_player(new Player(&m_document, &m_frames, this)),
+      m_ready(new ReadyFrames(&m_document, &m_frames, m_player, this)), m_autosave(new Autosave(&m_document)),
       m_files(new ProjectFiles(&m_document, m_autosave, this)),
       m_media(new MediaFiles(&m_document, &m_shelf, &m_thumbnails, this)) {
     setWindowTitle("Virga");
-    if (const qulonglong set = QSettings().value("cacheMegabytes").toULongLong(); set > 0)
-        m_frames.setBudget(std::size_t(set) << 20);
+    const qulonglong set = QSettings().value("cacheMegabytes").toULongLong();
+    setMemory(set > 0 ? std::size_t(set) << 20 : FrameService::usualBudget());
     setMinimumSize(1100, 700);
     setAcceptDrops(true);
     buildTopBar();
@@ -89,6 +90,7 @@ MainWindow::MainWindow(QWidget* parent)
     connect(m_media, &MediaFiles::fileChanged, this, [this](const QString& path) {
         m_frames.forget(path.toStdString());
         m_player->forget(path.toStdString());
+        m_proxies.forget(path);
     });
     connect(m_media, &MediaFiles::progress, m_tray, &TrayView::setProgress);
     connect(m_media, &MediaFiles::busyText, m_reel, &ReelView::setBusyText);
@@ -153,6 +155,7 @@ void MainWindow::buildTopBar() {
 void MainWindow::buildBands() {
     m_bands = splitter(Qt::Vertical, this);
     m_reel = new ReelView(&m_document, &m_thumbnails, &m_waveforms, m_flow, m_bands);
+    m_reel->setReadyFrames(m_ready);
     connect(m_reel, &ReelView::filesDropped, this, &MainWindow::addFiles);
     connect(m_reel, &ReelView::addWanted, this, &MainWindow::chooseFiles);
     connect(m_reel, &ReelView::demoWanted, m_files, &ProjectFiles::openDemo);
@@ -207,7 +210,7 @@ void MainWindow::buildBands() {
 void MainWindow::buildTabs(QWidget* parent) {
     m_tabs = new TabPanel(parent);
     m_tabs->setMinimumWidth(306);
-    m_tray = new TrayView(&m_document, &m_shelf, &m_thumbnails, m_tabs);
+    m_tray = new TrayView(&m_document, &m_shelf, &m_thumbnails, &m_proxies, m_tabs);
     m_tabs->addTab(tr("Tray"), m_tray);
     m_selectionPanel = new SelectionPanel(&m_document, m_tabs);
     m_tabs->addTab(tr("Clip"), m_selectionPanel);
@@ -265,8 +268,15 @@ void MainWindow::toggleWithout() {
         std::make_shared<const Project>(withMoveChanged(*m_document.project(), focus->place(), move, off)));
 }
 
+// An eighth is for the small pictures of Reel and Tray.
+void MainWindow::setMemory(std::size_t bytes) {
+    m_memory = bytes;
+    m_thumbnails.setBudget(bytes / 8);
+    m_frames.setBudget(bytes - bytes / 8);
+}
+
 void MainWindow::editSettings() {
-    SettingsDialog dialog(&m_frames, this);
+    SettingsDialog dialog(this);
     connect(&dialog, &SettingsDialog::themeWanted, this, &MainWindow::setTheme);
     dialog.exec();
 }

@@ -8,6 +8,8 @@
 #include "app/background/frame_service.h"
 #include "app/background/media_shelf.h"
 #include "app/background/player.h"
+#include "app/background/proxies.h"
+#include "app/background/ready_frames.h"
 #include "app/background/thumbnails.h"
 #include "app/background/waveform.h"
 #include "app/document/autosave.h"
@@ -64,6 +66,12 @@ public:
     /// The program's own settings: memory, look, pictures in playing.
     void editSettings();
     FrameService* frames() { return &m_frames; }
+    Proxies* proxies() { return &m_proxies; }
+    ReadyFrames* readyFrames() { return m_ready; }
+    /// Bytes of pictures kept in memory at most, all of the window's together, and what is kept now.
+    void setMemory(std::size_t bytes);
+    std::size_t memory() const { return m_memory; }
+    std::size_t memoryUsed() const { return m_frames.bytes() + m_thumbnails.bytes(); }
     /// The picture without the selected move, and with it again.
     void toggleWithout();
     TabPanel* tabs() { return m_tabs; }
@@ -126,12 +134,14 @@ private:
 
     Document m_document;
     FrameService m_frames;
+    Proxies m_proxies;
     Thumbnails m_thumbnails;
     Waveforms m_waveforms;
     MediaShelf m_shelf;
     BarsWatch m_bars;
     FlowWatch* m_flow;
     Player* m_player;
+    ReadyFrames* m_ready;
     Autosave* m_autosave;
     ProjectFiles* m_files;
     MediaFiles* m_media;
@@ -155,6 +165,7 @@ private:
     QSplitter *m_bands = nullptr, *m_middle = nullptr;
     QList<int> m_bandSizes, m_middleSizes; // of the layout that is not shown
     bool m_assembling = false;
+    std::size_t m_memory = 0;
     std::vector<std::pair<QAction*, std::function<bool()>>> m_conditions;
     std::vector<QAction*> m_editActions, m_clipActions, m_cutActions; // null: a separator
     std::vector<QMenu*> m_clipMenus;

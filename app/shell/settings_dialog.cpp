@@ -6,17 +6,18 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
-#include "app/background/frame_service.h"
+#include "app/background/in_background.h"
+#include "app/shell/main_window.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
 
 namespace virga {
 
-SettingsDialog::SettingsDialog(FrameService* frames, QWidget* parent) : QDialog(parent), m_frames(frames) {
+SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(window) {
     setWindowTitle(tr("Settings of the program"));
     setObjectName("settingsDialog");
-    resize(420, 200);
+    resize(440, 290);
     auto* column = new QVBoxLayout(this);
     auto* form = new QWidget(this);
     FormRows rows(form);
@@ -24,12 +25,12 @@ SettingsDialog::SettingsDialog(FrameService* frames, QWidget* parent) : QDialog(
     memory->setRange(64, 65536);
     memory->setUnit(tr("MB"), 0, 64);
     memory->setFixedWidth(96);
-    memory->setValue(double(frames->budget() >> 20));
+    memory->setValue(double(window->memory() >> 20));
     memory->setAccessibleName(tr("Memory for pictures, in megabytes"));
     memory->setToolTip(
         tr("Finished frames and the shots' pictures, for Picture, Ladder, recipes and playing together"));
     connect(memory, &NumberField::edited, this, [this](double megabytes) {
-        m_frames->setBudget(std::size_t(megabytes) << 20);
+        m_window->setMemory(std::size_t(megabytes) << 20);
         QSettings().setValue("cacheMegabytes", qulonglong(megabytes));
         refresh();
     });
@@ -38,6 +39,27 @@ SettingsDialog::SettingsDialog(FrameService* frames, QWidget* parent) : QDialog(
     look->setCurrent(theme().name == "day");
     connect(look, &Choices::chosen, this, [this](int i) { emit themeWanted(i == 1 ? "day" : "night"); });
     rows.add(tr("look"), look);
+    auto* copies = new Choices({{tr("of large and slow shots"), {}, tr("Made in the background, for looking at only")},
+                                {tr("none"), {}, tr("Shots are always read themselves")}},
+                               form);
+    copies->setCurrent(window->proxies()->isOn() ? 0 : 1);
+    connect(copies, &Choices::chosen, this, [this](int i) { m_window->proxies()->setOn(i == 0); });
+    rows.add(tr("light copies"), copies);
+    auto* disk = new QWidget(form);
+    auto* diskRow = new QHBoxLayout(disk);
+    diskRow->setContentsMargins(0, 0, 0, 0);
+    m_copies = label({}, "caption", disk);
+    m_remove = new QPushButton(tr("Remove"), disk);
+    m_remove->setFixedHeight(24);
+    m_remove->setToolTip(tr("Deletes all light copies from the disk; they can be made again"));
+    connect(m_remove, &QPushButton::clicked, this, [this] {
+        m_remove->setEnabled(false);
+        m_window->proxies()->removeAll();
+    });
+    connect(window->proxies(), &Proxies::changed, this, &SettingsDialog::countCopies);
+    diskRow->addWidget(m_copies, 1);
+    diskRow->addWidget(m_remove);
+    rows.add({}, disk);
     rows.end();
     column->addWidget(form);
     m_used = label({}, "caption", this);
@@ -48,8 +70,8 @@ SettingsDialog::SettingsDialog(FrameService* frames, QWidget* parent) : QDialog(
     auto* usual = new QPushButton(tr("As at first"), this);
     connect(usual, &QPushButton::clicked, this, [this, memory] {
         QSettings().remove("cacheMegabytes");
-        m_frames->setBudget(FrameService::usualBudget());
-        memory->setValue(double(m_frames->budget() >> 20));
+        m_window->setMemory(FrameService::usualBudget());
+        memory->setValue(double(m_window->memory() >> 20));
         refresh();
     });
     auto* close = new QPushButton(tr("Close"), this);
@@ -60,13 +82,25 @@ SettingsDialog::SettingsDialog(FrameService* frames, QWidget* parent) : QDialog(
     foot->addWidget(close);
     column->addLayout(foot);
     refresh();
+    countCopies();
+}
+
+void SettingsDialog::countCopies() {
+    inBackground(this, &Proxies::onDisk, [this](Proxies::OnDisk disk) {
+        m_copies->setText(disk.files == 0 ? tr("none on disk")
+                                          : tr("%1 on disk, %2 MB; at most %3 GB")
+                                                .arg(disk.files)
+                                                .arg((disk.bytes >> 20) + 1)
+                                                .arg(Proxies::mostOnDisk >> 30));
+        m_remove->setEnabled(disk.files > 0);
+    });
 }
 
 void SettingsDialog::refresh() {
     m_used->setText(
         tr("Now %1 MB are kept. What is beyond the limit is forgotten, the longest unused first, and made again "
            "when it is asked for.")
-            .arg(m_frames->bytes() >> 20));
+            .arg(m_window->memoryUsed() >> 20));
 }
 
 } // namespace virga

@@ -3,23 +3,26 @@
 #include <QDialog>
 
 class QLabel;
+class QPushButton;
 
 namespace virga {
 
-class FrameService;
+class MainWindow;
 
 class SettingsDialog : public QDialog {
     Q_OBJECT
 public:
-    SettingsDialog(FrameService* frames, QWidget* parent);
+    explicit SettingsDialog(MainWindow* window);
 
 signals:
     void themeWanted(const QString& name);
 
 private:
     void refresh();
-    FrameService* m_frames;
-    QLabel* m_used;
+    void countCopies();
+    MainWindow* m_window;
+    QLabel *m_used, *m_copies;
+    QPushButton* m_remove;
 };
 
 } // namespace virga

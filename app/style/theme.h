@@ -23,4 +23,9 @@ void useTheme(const QString& name);
 QFont textFont(int pixels = 12, QFont::Weight weight = QFont::Normal);
 QFont numberFont(int pixels = 11);
 
+/// The colour of a side of a cut where it is drawn over pictures, whatever the theme.
+inline QColor sideMark(bool incoming) {
+    return incoming ? QColor(0x5c, 0xc6, 0xc9) : QColor(0xf0, 0xa3, 0x5a);
+}
+
 } // namespace virga

@@ -8,13 +8,16 @@
 
 namespace virga {
 
-TrayModel::TrayModel(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, QObject* parent)
+TrayModel::TrayModel(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies, QObject* parent)
     : QAbstractListModel(parent), m_document(document), m_shelf(shelf), m_thumbnails(thumbnails),
-      m_project(document->project()) {
+      m_proxies(proxies),      m_project(document->project()) {
     connect(document, &Document::projectChanged, this, &TrayModel::refresh);
     connect(shelf, &MediaShelf::changed, this, [this] {
         beginResetModel();
         endResetModel();
+    });
+    connect(proxies, &Proxies::changed, this, [this] {
+        if (rowCount() > 0) emit dataChanged(index(0), index(rowCount() - 1), {LightPart, Qt::ToolTipRole});
     });
     connect(thumbnails, &Thumbnails::ready, this, [this] {
         if (rowCount() > 0) emit dataChanged(index(0), index(rowCount() - 1), {Picture});
@@ -69,7 +72,7 @@ QVariant TrayModel::data(const QModelIndex& index, int role) const {
                (m->interlaced ? tr("\ninterlaced: its lines are made whole (a switch of the clip)") : QString()) +
                (m->colour.empty() ? QString()
                                   : tr("\n%1: converted to BT.709").arg(QString::fromStdString(m->colour))) +
-               (problem.isEmpty() ? QString() : "\n" + problem);
+               lightText(*m) + (problem.isEmpty() ? QString() : "\n" + problem);
     case Qt::AccessibleDescriptionRole:
         return data(index, Facts).toString() + " " + data(index, Length).toString();
     case Picture: {
@@ -95,8 +98,27 @@ QVariant TrayModel::data(const QModelIndex& index, int role) const {
         return m_shelf->isMissing(*m);
     case Broken:
         return !problem.isEmpty() && !m_shelf->isMissing(*m);
+    case LightPart: {
+        const Proxies::State state = m_proxies->stateOf(*m);
+        return state.kind == Proxies::State::Making ? std::max(0.01, state.part) : 0;
+    }
     case Id:
         return QString::fromStdString(m->id);
+    default:
+        return {};
+    }
+}
+
+// What is said of a light copy.
+QString TrayModel::lightText(const Media& media) const {
+    const Proxies::State state = m_proxies->stateOf(media);
+    switch (state.kind) {
+    case Proxies::State::Making:
+        return tr("\na light copy for editing is being made, %1 % (%2)").arg(int(state.part * 100)).arg(state.why);
+    case Proxies::State::Ready:
+        return tr("\na light copy is shown while editing (%1); exported is the shot itself").arg(state.why);
+    case Proxies::State::Failed:
+        return tr("\nno light copy could be made: %1").arg(state.why);
     default:
         return {};
     }
@@ -131,6 +153,7 @@ QString TrayModel::summary() const {
     if (tracks) parts << counted(tracks, "track", "tracks");
     if (const int missing = m_shelf->missing()) parts << tr("%1 missing").arg(missing);
     if (const int bad = int(m_shelf->unreadable().size())) parts << tr("%1 unreadable").arg(bad);
+    if (const QString light = m_proxies->progressText(); !light.isEmpty()) parts << light;
     return parts.join(", ");
 }
 

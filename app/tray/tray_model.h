@@ -3,6 +3,7 @@
 #include <QAbstractListModel>
 
 #include "app/background/media_shelf.h"
+#include "app/background/proxies.h"
 #include "app/background/thumbnails.h"
 
 namespace virga {
@@ -10,9 +11,9 @@ namespace virga {
 class TrayModel : public QAbstractListModel {
     Q_OBJECT
 public:
-    TrayModel(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, QObject* parent = nullptr);
+    TrayModel(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies, QObject* parent = nullptr);
 
-    enum Role { Picture = Qt::UserRole, Length, Facts, Placed, Missing, Broken, Id };
+    enum Role { Picture = Qt::UserRole, Length, Facts, Placed, Missing, Broken, Id, LightPart };
 
     int rowCount(const QModelIndex& parent = {}) const override;
     QVariant data(const QModelIndex& index, int role) const override;
@@ -27,10 +28,12 @@ public:
 
 private:
     void refresh();
+    QString lightText(const Media& media) const;
 
     Document* m_document;
     MediaShelf* m_shelf;
     Thumbnails* m_thumbnails;
+    Proxies* m_proxies;
     Snapshot m_project;
 };
 

@@ -67,6 +67,10 @@ public:
             p->drawEllipse(c, 6.5, 6.5);
             drawIcon(*p, "tick", QRectF(c.x() - 4.5, c.y() - 4.5, 9, 9), theme().fine);
         }
+        if (const double part = index.data(TrayModel::LightPart).toDouble(); part > 0 && part < 1) {
+            p->fillRect(QRectF(picture.left(), picture.bottom() - 3, picture.width(), 3), QColor(10, 12, 14, 170));
+            p->fillRect(QRectF(picture.left(), picture.bottom() - 3, picture.width() * part, 3), theme().strong);
+        }
         p->setFont(numberFont(10));
         const QString length = index.data(TrayModel::Length).toString();
         const double w = length.isEmpty() ? 0 : QFontMetricsF(p->font()).horizontalAdvance(length) + 8;
@@ -94,8 +98,8 @@ public:
 
 } // namespace
 
-TrayView::TrayView(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, QWidget* parent)
-    : QWidget(parent), m_document(document), m_shelf(shelf), m_model(new TrayModel(document, shelf, thumbnails, this)),
+TrayView::TrayView(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies, QWidget* parent)
+    : QWidget(parent), m_document(document), m_shelf(shelf), m_model(new TrayModel(document, shelf, thumbnails, proxies, this)),
       m_list(new QListView(this)) {
     setAcceptDrops(true);
     auto* column = new QVBoxLayout(this);
@@ -142,6 +146,7 @@ TrayView::TrayView(Document* document, MediaShelf* shelf, Thumbnails* thumbnails
     column->addWidget(m_drop);
     connect(m_model, &QAbstractItemModel::modelReset, this, &TrayView::refresh);
     connect(document, &Document::projectChanged, this, &TrayView::refresh);
+    connect(proxies, &Proxies::changed, this, &TrayView::refresh);
     refresh();
 }
 

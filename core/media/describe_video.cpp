@@ -44,6 +44,18 @@ Orientation orientationOf(const AVStream* stream, const AVFrame& first, bool sti
     return {};
 }
 
+// Pictures from one entry point to the next, at most.
+std::int64_t longestRun(const PacketIndex& index) {
+    std::int64_t longest = 1;
+    auto from = index.stamps.begin();
+    for (const PacketIndex::Entry& entry : index.entries) {
+        const auto at = std::lower_bound(from, index.stamps.end(), entry.stamp);
+        longest = std::max<std::int64_t>(longest, at - from);
+        from = at;
+    }
+    return std::max<std::int64_t>(longest, index.stamps.end() - from);
+}
+
 } // namespace
 
 VideoInfo describeVideo(const AVFormatContext* format, const AVStream* stream, const PacketIndex& index,
@@ -76,6 +88,8 @@ VideoInfo describeVideo(const AVFormatContext* format, const AVStream* stream, c
     v.primaries = v.light.primaries == Primaries::Bt2020 ? "BT.2020"
                   : v.light.primaries == Primaries::P3   ? "P3"
                                                          : "BT.709";
+    v.alpha = av_pix_fmt_desc_get(AVPixelFormat(first.format))->flags & AV_PIX_FMT_FLAG_ALPHA;
+    v.keyInterval = longestRun(index);
     v.interlaced = !v.still && (first.interlaced_frame || (stream->codecpar->field_order != AV_FIELD_UNKNOWN &&
                                                            stream->codecpar->field_order != AV_FIELD_PROGRESSIVE));
     return v;

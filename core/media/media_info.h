@@ -26,6 +26,8 @@ struct VideoInfo {
     int bitDepth = 8;
     bool interlaced = false; // its pictures hold the lines of two moments
     bool still = false;
+    bool alpha = false;           // it can be seen through
+    std::int64_t keyInterval = 1; // pictures from one that decoding can begin at to the next, at most
 };
 
 /// What a source is converted from, such as "HLG, BT.2020"; empty for ordinary pictures.

@@ -1,20 +1,25 @@
 #include "core/plan/line_up.h"
 
-#include <cmath>
-
 #include <algorithm>
+#include <cmath>
+#include <numbers>
 
 namespace virga {
 namespace {
 
-std::optional<LayerPlan> layerAt(const Project& project, int cut, Side side) {
-    if (cut < 0 || cut >= cutCount(project)) return std::nullopt;
-    const std::int64_t at = cutFrame(project, cut);
-    const bool in = side == Side::Incoming;
-    const FramePlan plan = planFrame(project, at - (in ? 0 : 1));
-    const LayerPlan* layer = layerOfClip(plan, cut + in);
+std::optional<LayerPlan> layerAt(const Project& project, int clip, std::int64_t frame) {
+    if (clip < 0 || clip >= int(project.reel.size())) return std::nullopt;
+    const FramePlan plan = planFrame(project, frame);
+    const LayerPlan* layer = layerOfClip(plan, clip);
     if (!layer || layer->source.isEmpty()) return std::nullopt;
     return *layer;
+}
+
+// The clip beside a cut, and its frame there.
+std::optional<std::pair<int, std::int64_t>> faceAt(const Project& project, int cut, Side side) {
+    if (cut < 0 || cut >= cutCount(project)) return std::nullopt;
+    const bool in = side == Side::Incoming;
+    return std::pair(cut + in, cutFrame(project, cut) - (in ? 0 : 1));
 }
 
 // The points to the right of a subject and below it tell how large it is seen, turned or not.
@@ -25,6 +30,13 @@ double radiusOf(const ScreenMap& map, Point at, double size) {
            2;
 }
 
+double degrees(Point way) {
+    return std::atan2(way.y, way.x) * 180 / std::numbers::pi;
+}
+Point wayOf(double angle) {
+    return {std::cos(angle * std::numbers::pi / 180), std::sin(angle * std::numbers::pi / 180)};
+}
+
 std::optional<Subject>& subjectOf(Clip& clip, Side side) {
     return side == Side::Outgoing ? clip.subjectOut : clip.subjectIn;
 }
@@ -32,36 +44,62 @@ std::optional<Subject>& subjectOf(Clip& clip, Side side) {
 std::optional<SubjectSeen> seenBy(const LayerPlan& layer, const Subject& subject, Size frame) {
     const ScreenMap map = mapAt(layer, double(layer.frame), frame);
     if (!map.isVisible()) return std::nullopt;
-    const Point at(subject.at.x * layer.source.width, subject.at.y * layer.source.height);
-    SubjectSeen seen{map.toScreen(at), radiusOf(map, at, subject.size * layer.source.width)};
-    if (!std::isfinite(seen.at.length()) || !std::isfinite(seen.radius)) return std::nullopt;
+    const SubjectSpot spot = spotAt(subject, layer.sourceTime);
+    const Point at(spot.at.x * layer.source.width, spot.at.y * layer.source.height);
+    SubjectSeen seen{map.toScreen(at), radiusOf(map, at, spot.size * layer.source.width), 0};
+    seen.angle = degrees(map.toScreen(at + wayOf(spot.angle)) - seen.at);
+    if (!std::isfinite(seen.at.length()) || !std::isfinite(seen.radius) || !std::isfinite(seen.angle))
+        return std::nullopt;
     return seen;
 }
 
 } // namespace
 
-std::optional<SubjectSeen> subjectAt(const Project& project, int cut, Side side) {
-    const auto layer = layerAt(project, cut, side);
+std::optional<SubjectSeen> subjectAt(const Project& project, int clip, Side side, std::int64_t frame) {
+    const auto layer = layerAt(project, clip, frame);
     if (!layer) return std::nullopt;
-    const Clip& clip = project.reel[std::size_t(layer->clip)];
-    const auto& subject = side == Side::Outgoing ? clip.subjectOut : clip.subjectIn;
+    const Clip& c = project.reel[std::size_t(clip)];
+    const auto& subject = side == Side::Outgoing ? c.subjectOut : c.subjectIn;
     return subject ? seenBy(*layer, *subject, project.settings.size) : std::nullopt;
 }
 
-Project withSubject(const Project& project, int cut, Side side, SubjectSeen seen) {
-    const auto layer = layerAt(project, cut, side);
+std::optional<SubjectSeen> subjectAt(const Project& project, int cut, Side side) {
+    const auto face = faceAt(project, cut, side);
+    return face ? subjectAt(project, face->first, side, face->second) : std::nullopt;
+}
+
+Project withSubject(const Project& project, int clip, Side side, std::int64_t frame, SubjectSeen seen) {
+    const auto layer = layerAt(project, clip, frame);
     if (!layer) return project;
     const ScreenMap map = mapAt(*layer, double(layer->frame), project.settings.size);
     if (!map.isVisible()) return project;
     const Point at = map.toSource(seen.at);
     const double one = radiusOf(map, at, 2); // of a pixel of the source
-    if (!std::isfinite(at.length()) || !(one > 0)) return project;
+    const double angle = degrees(map.toSource(seen.at + wayOf(seen.angle)) - at);
+    if (!std::isfinite(at.length()) || !(one > 0) || !std::isfinite(angle)) return project;
+    SubjectSpot spot{layer->sourceTime, {at.x / layer->source.width, at.y / layer->source.height}};
+    spot.size = std::clamp(2 * seen.radius / one / layer->source.width, 0.001, 100.0);
+    spot.angle = angle;
+    spot.byHand = true;
     Project out = project;
-    Subject subject;
-    subject.at = {at.x / layer->source.width, at.y / layer->source.height};
-    subject.size = std::clamp(2 * seen.radius / one / layer->source.width, 0.001, 100.0);
-    subjectOf(out.reel[std::size_t(layer->clip)], side) = subject;
+    auto& subject = subjectOf(out.reel[std::size_t(clip)], side);
+    if (!subject || subject->path.empty()) {
+        subject = Subject{spot.at, spot.size, spot.angle, {}};
+        return out;
+    }
+    auto& path = subject->path;
+    const auto place = std::lower_bound(path.begin(), path.end(), spot.time,
+                                        [](const SubjectSpot& s, Rational t) { return s.time < t; });
+    if (place != path.end() && place->time == spot.time)
+        *place = spot;
+    else
+        path.insert(place, spot);
     return out;
+}
+
+Project withSubject(const Project& project, int cut, Side side, SubjectSeen seen) {
+    const auto face = faceAt(project, cut, side);
+    return face ? withSubject(project, face->first, side, face->second, seen) : project;
 }
 
 Expected<Project> withSubjectsLinedUp(const Project& project, int cut) {
@@ -82,11 +120,12 @@ Expected<Project> withSubjectsLinedUp(const Project& project, int cut) {
     const auto target = subjectAt(done, cut, Side::Outgoing);
     if (!target)
         return fail(ErrorCode::BadInput, "the outgoing subject is not seen on the last frame", {}, "set it elsewhere");
-    // Scale and place by turns: under matrices the first rounds are exact.
+    // Scale, angle and place by turns: under matrices the first rounds are exact.
     for (int round = 0; round < 20; ++round) {
         const auto now = subjectAt(done, cut, Side::Incoming);
         if (!now || now->radius <= 0) break;
         clip.placement.scale = std::clamp(clip.placement.scale * target->radius / now->radius, 0.001, 1000.0);
+        clip.placement.angle = std::remainder(clip.placement.angle + target->angle - now->angle, 360);
         const auto scaled = subjectAt(done, cut, Side::Incoming);
         if (!scaled) break;
         // How the place moves it there, by differences.
@@ -105,7 +144,8 @@ Expected<Project> withSubjectsLinedUp(const Project& project, int cut) {
         clip.placement.position =
             position + Point((off.x * dy.y - off.y * dy.x) / det, (dx.x * off.y - dx.y * off.x) / det);
         const auto there = subjectAt(done, cut, Side::Incoming);
-        if (there && (there->at - target->at).length() < 1e-3 && std::abs(there->radius / target->radius - 1) < 1e-6)
+        if (there && (there->at - target->at).length() < 1e-3 && std::abs(there->radius / target->radius - 1) < 1e-6 &&
+            std::abs(std::remainder(there->angle - target->angle, 360)) < 1e-6)
             return done;
     }
     return fail(ErrorCode::BadInput, "the incoming shot cannot be laid on the outgoing one", {},

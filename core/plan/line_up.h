@@ -10,14 +10,21 @@ namespace virga {
 struct SubjectSeen {
     Point at{0, 0};
     double radius = 0;
+    double angle = 0; // degrees, clockwise
 };
 /// The subject of the clip on a side of a cut, in the frame beside the cut; empty where none is set, or it is not seen.
 std::optional<SubjectSeen> subjectAt(const Project& project, int cut, Side side);
 
-/// The subject set by a place in that frame, of that radius. Unchanged where nothing lies there.
+/// The same of a clip in any frame that it is on screen in.
+std::optional<SubjectSeen> subjectAt(const Project& project, int clip, Side side, std::int64_t frame);
+
+/// The subject set by a place in that frame, of that radius and angle. Where it was followed, its spot at that frame is
+/// set by hand, and the others stay. Unchanged where nothing lies there.
 Project withSubject(const Project& project, int cut, Side side, SubjectSeen seen);
 
-/// The incoming clip scaled and placed so that its subject lies on the outgoing one's, in place and size; the anchors
+Project withSubject(const Project& project, int clip, Side side, std::int64_t frame, SubjectSeen seen);
+
+/// The incoming clip scaled, turned and placed so that its subject lies on the outgoing one's; the anchors
 /// of the cut's moves put there. Solved with the moves as they are. Errors: BadInput where a subject is missing, or no
 /// scale and place do it.
 Expected<Project> withSubjectsLinedUp(const Project& project, int cut);

@@ -207,6 +207,7 @@ FramePlan planFrame(const Project& project, std::int64_t frame) {
 FramePlan planFrame(const Project& project, const ReelIndex& index, std::int64_t frame) {
     FramePlan plan;
     plan.frame = frame;
+    plan.background = project.settings.background;
     planReel(project, index, frame, plan);
     for (std::size_t i = 0; i < plan.layers.size(); ++i) plan.steps.push_back({Step::Lay, i});
     if (frame < 0 || frame >= index.starts.back()) return plan;
@@ -249,6 +250,7 @@ ScreenMap mapAt(const LayerPlan& layer, double time, Size output) {
     if (const Placement& p = layer.placement; !(p == Placement())) {
         const double ax = p.anchor.x * output.width, ay = p.anchor.y * output.height;
         fitted = then(then(fitted, translation(-ax, -ay)), scaling(p.scale, p.scale));
+        if (p.angle != 0) fitted = then(fitted, rotation(p.angle));
         fitted = then(fitted, translation(ax + p.position.x * output.width, ay + p.position.y * output.height));
     }
     return moved(ScreenMap(fitted), layer, time, double(layer.frame), output, {});
@@ -256,6 +258,7 @@ ScreenMap mapAt(const LayerPlan& layer, double time, Size output) {
 
 std::uint64_t hashOf(const FramePlan& plan) {
     Hash hash;
+    hash.add(plan.background.r).add(plan.background.g).add(plan.background.b);
     for (const Step& step : plan.steps) hash.add(step.kind).add(step.index);
     for (const TreatPlan& treat : plan.treats) {
         hash.add(treat.opacity);

@@ -62,6 +62,7 @@ struct FramePlan {
     std::int64_t frame = 0;
     std::vector<LayerPlan> layers; // lowest first; empty in gaps and outside the reel
     std::vector<TreatPlan> treats;
+    Colour background;
     std::vector<Step> steps; // in their order: the reel's layers, the adjustments, the overlays
     bool operator==(const FramePlan&) const = default;
 };

@@ -20,6 +20,16 @@ const LayerPlan* layerFor(const FramePlan& plan, StackPlace place, Side side) {
     return found;
 }
 
+// A clip's own place, scale or angle.
+void place(Placement& p, const SteerTarget& target, std::array<double, 2> values) {
+    if (target.channels[0] == 2)
+        p.scale = std::clamp(values[0], 0.001, 1000.0);
+    else if (target.channels[0] == 3)
+        p.angle = values[0];
+    else
+        p.position = {values[0], values[1]};
+}
+
 // Where f, which rises or falls around `start`, is 0: the secant method, held to steps that do not run away.
 std::optional<double> zeroNear(const std::function<double(double)>& f, double start, double step, double far) {
     double a = start, fa = f(a), b = start + step, fb = f(b);
@@ -64,6 +74,7 @@ Steering::Steering(const Project& project, StackPlace place, Side side, std::int
     if (place.kind != StackPlace::Adjustment) {
         if (!m_slide) m_slide = SteerTarget{-1, {0, 1}};
         if (!m_zoom) m_zoom = SteerTarget{-1, {2, -1}};
+        if (!m_spin) m_spin = SteerTarget{-1, {3, -1}};
     }
 }
 
@@ -87,7 +98,9 @@ std::array<Point, 4> Steering::corners() const {
 std::array<double, 2> Steering::valuesOf(const SteerTarget& target) const {
     if (target.move < 0) {
         const Placement& p = m_layer->placement;
-        return target.channels[0] == 2 ? std::array{p.scale, 0.0} : std::array{p.position.x, p.position.y};
+        return target.channels[0] == 2   ? std::array{p.scale, 0.0}
+               : target.channels[0] == 3 ? std::array{p.angle, 0.0}
+                                         : std::array{p.position.x, p.position.y};
     }
     std::array<double, 2> values{};
     const Move* move = moveAt(target.move);
@@ -101,10 +114,7 @@ std::array<double, 2> Steering::valuesOf(const SteerTarget& target) const {
 ScreenMap Steering::mapWith(const SteerTarget& target, std::array<double, 2> values) const {
     LayerPlan layer = *m_layer;
     if (target.move < 0) {
-        if (target.channels[0] == 2)
-            layer.placement.scale = std::max(1e-3, values[0]);
-        else
-            layer.placement.position = {values[0], values[1]};
+        place(layer.placement, target, values);
     } else if (TimedStack* timed = stackIn(layer)) {
         Move& move = timed->stack[std::size_t(target.move)];
         for (std::size_t i = 0; i < 2; ++i)
@@ -209,10 +219,7 @@ Project Steering::with(const SteerTarget& target, std::array<double, 2> values) 
         const bool overlay = m_place.kind == StackPlace::Overlay;
         Placement& p =
             overlay ? out.overlays[std::size_t(m_clip)].clip.placement : out.reel[std::size_t(m_clip)].placement;
-        if (target.channels[0] == 2)
-            p.scale = std::clamp(values[0], 0.001, 1000.0);
-        else
-            p.position = {values[0], values[1]};
+        place(p, target, values);
         return out;
     }
     Project out = m_project;

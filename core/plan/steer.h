@@ -9,7 +9,7 @@
 namespace virga {
 
 /// What a hold on the picture changes: two channels of a move, or one (the second is -1); or, where the move is -1, the
-/// clip's own place (channels 0 and 1) or its scale (2).
+/// clip's own place (channels 0 and 1), its scale (2) or its angle (3).
 struct SteerTarget {
     int move = -1;
     std::array<int, 2> channels{-1, -1};
@@ -33,8 +33,8 @@ public:
     Point sourceAt(Point screen) const { return m_map.toSource(screen); }
     Point screenAt(Point source) const { return m_map.toScreen(source); }
 
-    /// What a drag of the picture, of its corners, of its ring, and of its edges changes. A clip without a slide or a
-    /// zoom is placed and scaled itself; without a spin or a tilt there is nothing to hold.
+    /// What a drag of the picture, of its corners, of its ring, and of its edges changes. A clip without a slide, a zoom
+    /// or a spin is placed, scaled and turned itself; without a tilt there is nothing to hold.
     std::optional<SteerTarget> slide() const { return m_slide; }
     std::optional<SteerTarget> zoom() const { return m_zoom; }
     std::optional<SteerTarget> spin() const { return m_spin; }
@@ -42,7 +42,7 @@ public:
     /// The outermost move with an anchor or a centre, -1 where there is none.
     int anchored() const { return m_anchored; }
 
-    /// The values that a target has now, in its channels' own units; a place's position, or its scale.
+    /// The values that a target has now, in its channels' own units; a place's position, its scale or angle.
     std::array<double, 2> valuesOf(const SteerTarget& target) const;
     /// Where a move's anchor, or the anchor of the clip's own place, lies in the frame.
     Point anchorOf(int move) const;

@@ -36,7 +36,9 @@ template <typename T> struct HasFields : std::false_type {};
 VIRGA_HAS_FIELDS(Crop);
 VIRGA_HAS_FIELDS(Shutter);
 VIRGA_HAS_FIELDS(Placement);
+VIRGA_HAS_FIELDS(SubjectSpot);
 VIRGA_HAS_FIELDS(Subject);
+VIRGA_HAS_FIELDS(Colour);
 VIRGA_HAS_FIELDS(Overlap);
 VIRGA_HAS_FIELDS(Handle);
 VIRGA_HAS_FIELDS(Key);
@@ -67,13 +69,30 @@ template <typename V, Is<Shutter> T> void fieldsOf(V& v, T& s) {
 
 template <typename V, Is<Placement> T> void fieldsOf(V& v, T& p) {
     v(Field{"scale", 0.001, 1000, "its scale"}, p.scale);
+    v(Field{"angle", -36000, 36000, "its angle", "degrees, clockwise"}, p.angle);
     v(Field{"position", -farthestPlace, farthestPlace, "its place"}, p.position);
     v(Field{"anchor", -farthestPlace, farthestPlace, "its anchor"}, p.anchor);
+}
+
+template <typename V, Is<SubjectSpot> T> void fieldsOf(V& v, T& s) {
+    v(needed({"time", -longestSource, longestSource, "a subject's time", "seconds of the source"}), s.time);
+    v(needed({"at", -farthestPlace, farthestPlace, "its subject"}), s.at);
+    v(Field{"size", 0.001, 100, "its subject's size"}, s.size);
+    v(Field{"angle", -36000, 36000, "its subject's angle", "degrees, clockwise"}, s.angle);
+    v(Field{.name = "byHand", .told = "set by hand; else it was followed there"}, s.byHand);
 }
 
 template <typename V, Is<Subject> T> void fieldsOf(V& v, T& s) {
     v(Field{"at", -farthestPlace, farthestPlace, "its subject"}, s.at);
     v(Field{"size", 0.001, 100, "its subject's size"}, s.size);
+    v(Field{"angle", -36000, 36000, "its subject's angle", "degrees, clockwise"}, s.angle);
+    v(Field{.name = "path", .told = "where it was followed to, in the order of times; empty: it stays"}, s.path);
+}
+
+template <typename V, Is<Colour> T> void fieldsOf(V& v, T& c) {
+    v(Field{"r", 0, 1, "a colour"}, c.r);
+    v(Field{"g", 0, 1, "a colour"}, c.g);
+    v(Field{"b", 0, 1, "a colour"}, c.b);
 }
 
 template <typename V, Is<Overlap> T> void fieldsOf(V& v, T& o) {
@@ -232,6 +251,7 @@ template <typename V, Is<Settings> T> void fieldsOf(V& v, T& s) {
     v(Field{"shutter"}, s.shutter);
     v(Field{"edges"}, s.edges);
     v(Field{"copies", 0, mostCopies, "the limit on copies"}, s.copies);
+    v(Field{.name = "background", .told = "beneath everything; code values by the sRGB curve, 0 to 1"}, s.background);
     v(Field{"startFrame", 0, latestFrame, "the start's timecode", "the reel's first frame by the piece's own timecode"},
       s.startFrame);
     v(Field{.name = "flow", .told = "limits of the flow check"}, s.flow);

@@ -100,10 +100,17 @@ private:
         for (T& value : values) {
             const std::string before = what;
             if constexpr (std::is_same_v<T, Move>) what = nameOf(field);
-            if constexpr (!std::is_same_v<T, Move> && HasFields<T>::value) what = calledOf(value);
+            constexpr bool named = HasFields<T>::value && !std::is_same_v<T, Move> && !std::is_same_v<T, SubjectSpot>;
+            if constexpr (named) what = calledOf(value);
             (*this)(field, value);
             if constexpr (std::is_same_v<T, Move>) holdMove(value);
             what = before;
+        }
+        if constexpr (std::is_same_v<T, SubjectSpot>) { // one for each time, in their order
+            const auto earlier = [](const T& a, const T& b) { return a.time < b.time; };
+            std::stable_sort(values.begin(), values.end(), earlier);
+            const auto same = [](const T& a, const T& b) { return a.time == b.time; };
+            values.erase(std::unique(values.begin(), values.end(), same), values.end());
         }
     }
     void holdMove(Move& move) {

@@ -126,4 +126,17 @@ std::string freshId(const Project& project, const std::string& prefix) {
     return prefix + std::to_string(highest + 1);
 }
 
+SubjectSpot spotAt(const Subject& subject, Rational time) {
+    const auto& path = subject.path;
+    if (path.empty()) return {time, subject.at, subject.size, subject.angle, true};
+    const auto after = std::upper_bound(path.begin(), path.end(), time,
+                                        [](Rational t, const SubjectSpot& spot) { return t < spot.time; });
+    if (after == path.begin()) return path.front();
+    const SubjectSpot& a = *std::prev(after);
+    if (after == path.end() || a.time == time) return a;
+    const double part = (time - a.time).toDouble() / (after->time - a.time).toDouble();
+    const auto between = [part](auto from, auto to) { return from + (to - from) * part; };
+    return {time, between(a.at, after->at), between(a.size, after->size), between(a.angle, after->angle), false};
+}
+
 } // namespace virga

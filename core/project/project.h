@@ -21,12 +21,19 @@ enum class Fit { Fill, Fit, Stretch };
 
 inline constexpr int mostCopies = 99;
 
+/// Code values by the sRGB curve, 0 to 1.
+struct Colour {
+    double r = 0, g = 0, b = 0;
+    bool operator==(const Colour&) const = default;
+};
+
 struct Settings {
     Size size{1920, 1080};
     FrameRate rate = 25;
     Shutter shutter;
     EdgeFill edges = EdgeFill::Mirror;
     int copies = 0; // repeated or mirrored frames on each side at most, to `mostCopies`; 0 is without a limit
+    Colour background; // beneath everything: gaps, empty edges, what can be seen through
     std::optional<std::int64_t> startFrame; // the reel's first frame by the piece's own timecode; unset: it has none
     FlowLimits flow;
     std::vector<std::string> ignored; // kinds of findings that are not reported anywhere
@@ -80,18 +87,32 @@ struct Transition {
 /// A clip's own scale and place, on top of its fit.
 struct Placement {
     double scale = 1;       // about the anchor
+    double angle = 0;       // about the anchor, in degrees, clockwise
     Point position{0, 0};   // in frame widths and heights
     Point anchor{0.5, 0.5}; // in fractions of the frame
     bool operator==(const Placement&) const = default;
 };
 
-/// What a shot is about, at its cuts: a place in the source's picture, in fractions of its width and height, and how large
-/// it is, as a fraction of its width.
+/// Where a shot's subject is in its source's picture: in fractions of its width and height, how large as a fraction of
+/// its width, and how it is turned, in degrees, clockwise.
+struct SubjectSpot {
+    Rational time; // seconds of the source
+    Point at{0.5, 0.5};
+    double size = 0.1, angle = 0;
+    bool byHand = false; // else it was followed there
+    bool operator==(const SubjectSpot&) const = default;
+};
+
+/// What a shot is about, at one of its cuts: one place, or the places it was followed to.
 struct Subject {
     Point at{0.5, 0.5};
-    double size = 0.1;
+    double size = 0.1, angle = 0;
+    std::vector<SubjectSpot> path; // in the order of their times; where there are some, they count
     bool operator==(const Subject&) const = default;
 };
+
+/// Where it is at a time of the source, between its spots on the straight way from one to the next.
+SubjectSpot spotAt(const Subject& subject, Rational time);
 
 /// The least and most constant speed of a clip.
 inline const Rational slowestSpeed(1, 10), fastestSpeed(10);

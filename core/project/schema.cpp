@@ -92,6 +92,8 @@ private:
     }
 
 public:
+    static const char* nameOf(const SubjectSpot&) { return "subjectSpot"; }
+    static const char* nameOf(const Colour&) { return "colour"; }
     static const char* nameOf(const Subject&) { return "subject"; }
     static const char* nameOf(const Crop&) { return "crop"; }
     static const char* nameOf(const Shutter&) { return "shutter"; }
@@ -136,7 +138,7 @@ json projectSchema() {
     schema["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}};
     for (const char* name : {"format", "version"}) schema["required"].push_back(name);
     json definitions;
-    define<Subject, Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip, Overlay, Adjustment, Marker, Tempo,
+    define<SubjectSpot, Subject, Colour, Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip, Overlay, Adjustment, Marker, Tempo,
            Music, Media, FlowLimits, Settings>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
     definitions["rational"] = {

@@ -45,7 +45,7 @@ bool isEnlarged(const LayerPlan& layer, Size output) {
 }
 
 int mostSources(const LayerPlan& layer, const Quality& quality) {
-    return layer.sourcePerFrame > Rational(0) && layer.shutter.close > layer.shutter.open
+    return quality.blur && layer.sourcePerFrame > Rational(0) && layer.shutter.close > layer.shutter.open
                ? std::max(1, quality.mostPictures)
                : 1;
 }
@@ -55,11 +55,13 @@ Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, cons
     Enlarging enlarging = quality.enlarging;
     if (enlarging != Enlarging::Bilinear && !isEnlarged(layer, output)) enlarging = Enlarging::Bilinear;
     const int most = mostSources(layer, quality);
-    const SourceLook look{layer.crop, enlarging, layer.deinterlace};
+    const SourceLook look{layer.crop, enlarging, layer.deinterlace, quality.proxies};
     if (most == 1) {
-        auto picture = pool.picture(path, layer.sourceTime, look);
+        auto picture = pool.shownAt(path, layer.sourceTime, look);
         if (!picture) return tl::unexpected(picture.error());
-        return std::vector<SourcePool::Shown>{{std::move(*picture), 0, 1}};
+        std::vector<SourcePool::Shown> one;
+        one.push_back(std::move(*picture));
+        return one;
     }
     // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
     const Rational from =
@@ -68,11 +70,13 @@ Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, cons
     return pool.exposed(path, from, to, most, look);
 }
 
-MovingLayer movingLayer(LayerPlan layer, Size source, Size output) {
-    layer.source = source; // what is really there decides, whatever the project remembers
-    MovingLayer moving{{}, layer.shutter.close > layer.shutter.open, layer.edges, layer.opacity, layer.samples};
-    moving.mapAt = [layer = std::move(layer), output](double fraction) {
-        return mapAt(layer, layer.shutter.at(fraction), output);
+MovingLayer movingLayer(LayerPlan layer, const SourcePool::Shown& source, Size output, const Quality& quality) {
+    layer.source = source.size(); // what is really there decides, whatever the project remembers
+    const bool open = quality.blur && layer.shutter.close > layer.shutter.open;
+    MovingLayer moving{{}, open, layer.edges, layer.opacity, layer.samples};
+    moving.mapAt = [layer = std::move(layer), output, of = source.toSource](double fraction) {
+        const ScreenMap map = mapAt(layer, layer.shutter.at(fraction), output);
+        return of == Matrix() ? map : map.of(of);
     };
     return moving;
 }

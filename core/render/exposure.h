@@ -37,8 +37,8 @@ struct MovingLayer {
     int samples = 0; // 0 is as many as the movement needs
 };
 
-/// A layer of a plan, with its source's true size.
-MovingLayer movingLayer(LayerPlan layer, Size source, Size output);
+/// A layer of a plan over one of its pictures, with its source's true size.
+MovingLayer movingLayer(LayerPlan layer, const SourcePool::Shown& source, Size output, const Quality& quality = {});
 
 class Exposure {
 public:

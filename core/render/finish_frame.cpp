@@ -8,6 +8,7 @@
 #include "core/raster/compose.h"
 #include "core/raster/four.h"
 #include "core/raster/kept_light.h"
+#include "core/raster/transfer.h"
 #include "core/render/path_blur.h"
 #include "core/render/tiles.h"
 
@@ -62,6 +63,12 @@ void blend(Canvas& from, const Canvas& treated, double opacity) {
 
 } // namespace
 
+std::optional<LinearF> backgroundOf(const FramePlan& plan) {
+    const Colour& c = plan.background;
+    if (c == Colour()) return std::nullopt;
+    return LinearF{float(linearFromCode(c.r)), float(linearFromCode(c.g)), float(linearFromCode(c.b)), 1};
+}
+
 Margin marginOf(const FramePlan& plan, Size output) {
     Margin treats, layers;
     for (const TreatPlan& t : plan.treats) add(treats, t.treatments, output);
@@ -96,6 +103,10 @@ Canvas finishedFrame(const FramePlan& plan, const std::vector<std::unique_ptr<Ex
                      Margin margin, const Quality& quality, const Cancel& cancel) {
     Canvas frame(output, margin);
     bool empty = true;
+    if (const auto light = backgroundOf(plan)) {
+        empty = false;
+        for (int y = 0; y < frame.height(); ++y) std::fill_n(frame.row(y), frame.width(), *light);
+    }
     for (const Step& step : plan.steps) {
         if (cancel.requested()) break;
         if (step.kind == Step::Lay) {

@@ -2,6 +2,7 @@
 // A frame whose layers or whole are finished: its steps done one by one on canvases of linear light, with a margin
 // around the frame that holds what really lies there.
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "core/finish/canvas.h"
@@ -11,6 +12,9 @@
 namespace virga {
 
 /// The margin that a frame's filters ask for all together, as far as it is rendered.
+/// The light beneath everything; empty for black, which nothing is already.
+std::optional<LinearF> backgroundOf(const FramePlan& plan);
+
 Margin marginOf(const FramePlan& plan, Size output);
 
 /// How many canvases of the frame and its margin are held at once while it is made; 0 where none is needed.

@@ -10,9 +10,13 @@ struct Quality {
     int mostPictures = 16; // of the source's inside one shutter interval
     Enlarging enlarging = Enlarging::Bilinear;
     bool finishing = true; // false: finishing is left out, bars are not
+    bool overlays = true;  // false: clips above the reel are left out
+    bool blur = true;      // false: the shutter opens for an instant
+    bool proxies = false;  // light copies serve where there are some
     bool operator==(const Quality&) const = default;
 };
 inline constexpr Quality exactQuality{};         // what is exported, and what the Picture shows at rest
-inline constexpr Quality quickQuality{6, 24, 3}; // while something is being dragged or played
+// while something is being dragged or played
+inline constexpr Quality quickQuality{6, 24, 3, Enlarging::Bilinear, true, true, true, true};
 
 } // namespace virga

@@ -1,6 +1,7 @@
 #include "core/render/render_frame.h"
 
 #include <algorithm>
+#include <optional>
 #include <vector>
 
 #include "core/base/parallel.h"
@@ -26,6 +27,7 @@ void codeRow(const LinearF* from, Deep16* to, int count, int, int) {
 // What the pointwise treatments of a frame need, made ready once.
 struct FramePointwise {
     std::vector<std::vector<Pointwise>> layers, treats;
+    std::optional<LinearF> background; // as it is kept; unset for black
 };
 
 FramePointwise pointwiseOf(const FramePlan& plan, Size output) {
@@ -37,6 +39,7 @@ FramePointwise pointwiseOf(const FramePlan& plan, Size output) {
     };
     for (const LayerPlan& layer : plan.layers) all.layers.push_back(ready(layer.treatments));
     for (const TreatPlan& treat : plan.treats) all.treats.push_back(ready(treat.treatments));
+    if (const auto light = backgroundOf(plan)) all.background = keptOf(*light);
     return all;
 }
 
@@ -53,7 +56,7 @@ void treatTile(const std::vector<Pointwise>& treatments, Tile tile, LinearF* pix
 template <typename Pixel>
 void renderTile(const std::vector<std::unique_ptr<Exposure>>& layers, const FramePlan& plan,
                 const FramePointwise& pointwise, Tile tile, Image<Pixel>& picture) {
-    const bool alone = layers.size() == 1 && layers[0]->opacity() >= 1 && plan.treats.empty() &&
+    const bool alone = !pointwise.background && layers.size() == 1 && layers[0]->opacity() >= 1 && plan.treats.empty() &&
                        (plan.layers.empty() || plan.layers[0].treatments.empty());
     if (alone) { // most frames: nothing to lay over
         int stride = 0;
@@ -65,8 +68,8 @@ void renderTile(const std::vector<std::unique_ptr<Exposure>>& layers, const Fram
     }
     const std::size_t count = std::size_t(tile.width) * std::size_t(tile.height);
     alignas(64) LinearF sum[mostTilePixels], one[mostTilePixels];
-    std::fill_n(sum, count, LinearF{});
-    bool empty = true;
+    std::fill_n(sum, count, pointwise.background.value_or(LinearF{}));
+    bool empty = !pointwise.background;
     for (const Step& step : plan.steps) {
         if (step.kind == Step::Treat) {
             const auto share = float(plan.treats[step.index].opacity);
@@ -113,13 +116,29 @@ template <typename Pixel> Image<Pixel> encoded(const Canvas& canvas) {
     return picture;
 }
 
-// Without finishing, bars stay: they belong to the frame's shape.
-FramePlan unfinished(FramePlan plan) {
+// What a quality leaves of a plan. Without finishing, bars stay: they belong to the frame's shape.
+FramePlan leftOf(FramePlan plan, const Quality& quality) {
     const auto drop = [](std::vector<Treatment>& treatments) {
         std::erase_if(treatments, [](const Treatment& t) { return !std::holds_alternative<Bars>(t); });
     };
-    for (LayerPlan& layer : plan.layers) drop(layer.treatments);
-    for (TreatPlan& treat : plan.treats) drop(treat.treatments);
+    if (!quality.finishing) {
+        for (LayerPlan& layer : plan.layers) drop(layer.treatments);
+        for (TreatPlan& treat : plan.treats) drop(treat.treatments);
+    }
+    if (!quality.overlays) {
+        FramePlan less = plan;
+        less.layers.clear();
+        less.steps.clear();
+        for (const Step& step : plan.steps) {
+            if (step.kind == Step::Treat) {
+                less.steps.push_back(step);
+            } else if (plan.layers[step.index].overlay < 0) {
+                less.steps.push_back({Step::Lay, less.layers.size()});
+                less.layers.push_back(std::move(plan.layers[step.index]));
+            }
+        }
+        return less;
+    }
     return plan;
 }
 
@@ -127,8 +146,9 @@ template <typename Pixel>
 Expected<Image<Pixel>> render(const Project& project, const FramePlan& whole, Size output, const Quality& quality,
                               SourcePool& pool, const Cancel& cancel) {
     std::vector<std::unique_ptr<Exposure>> layers;
-    const FramePlan less = quality.finishing ? FramePlan() : unfinished(whole);
-    const FramePlan& plan = quality.finishing ? whole : less;
+    const bool all = quality.finishing && quality.overlays;
+    const FramePlan less = all ? FramePlan() : leftOf(whole, quality);
+    const FramePlan& plan = all ? whole : less;
     const bool direct = isAllPointwise(plan);
     const Margin margin = direct ? Margin() : marginOf(plan, output);
     const Size size{output.width + 2 * margin.across, output.height + 2 * margin.down};
@@ -140,7 +160,7 @@ Expected<Image<Pixel>> render(const Project& project, const FramePlan& whole, Si
         auto sources = sourcesFor(planned, media->path, output, quality, pool);
         if (!sources) return tl::unexpected(sources.error());
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
-        auto layer = movingLayer(planned, sources->front().picture->size(), output);
+        auto layer = movingLayer(planned, sources->front(), output, quality);
         if (!(margin == Margin()))
             layer.mapAt = [inner = std::move(layer.mapAt), off = translation(margin.across, margin.down)](double part) {
                 return inner(part).movedBy(off);

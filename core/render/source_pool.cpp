@@ -9,10 +9,17 @@
 namespace virga {
 namespace {
 
+// Whole pixels that are cut off at the left and the top.
+Point cropOffset(Size whole, const Crop& crop) {
+    const Size part = croppedSize(whole, crop);
+    return Point(std::clamp(int(std::lround(whole.width * crop.left)), 0, whole.width - part.width),
+                 std::clamp(int(std::lround(whole.height * crop.top)), 0, whole.height - part.height));
+}
+
 Image<Linear16> cropped(const Image<Linear16>& whole, const Crop& crop) {
     Image<Linear16> part(croppedSize(whole.size(), crop));
-    const int x = std::clamp(int(std::lround(whole.width() * crop.left)), 0, whole.width() - part.width());
-    const int y = std::clamp(int(std::lround(whole.height() * crop.top)), 0, whole.height() - part.height());
+    const Point off = cropOffset(whole.size(), crop);
+    const int x = int(off.x), y = int(off.y);
     for (int j = 0; j < part.height(); ++j) std::copy_n(whole.row(y + j) + x, part.width(), part.row(j));
     return part;
 }
@@ -24,7 +31,9 @@ std::shared_ptr<SourcePool::OpenFile> SourcePool::fileFor(const FileKey& key) {
     auto& file = m_files[key];
     if (!file) {
         file = std::make_shared<OpenFile>();
-        file->generation = m_generation;
+        if (const auto at = m_generations.find(key.first); at != m_generations.end()) file->generation = at->second;
+        if (const auto proxy = m_proxies.find(key); proxy != m_proxies.end()) file->proxyPath = proxy->second;
+        file->hasProxy = !file->proxyPath.empty();
     }
     file->lastUsed = ++m_uses;
     const auto wanted = file;
@@ -57,39 +66,89 @@ Expected<const VideoReader*> SourcePool::opened(const FileKey& key, OpenFile& fi
     return file.reader.get();
 }
 
-Expected<std::shared_ptr<const Pyramid>> SourcePool::pictureNumber(const std::filesystem::path& path, OpenFile& file,
-                                                                   std::int64_t index, const SourceLook& look) {
+void SourcePool::dropProxy(OpenFile& file) {
+    file.proxy.reset();
+    file.proxyPath.clear();
+    file.hasProxy = false;
+}
+
+// The file's light copy, opened if need be; null where there is none. REQUIRES: the file's mutex, its reader.
+ProxyReader* SourcePool::proxyOf(OpenFile& file) {
+    if (!file.proxy && !file.proxyPath.empty()) {
+        auto opened = ProxyReader::open(file.proxyPath, *file.reader->info().video);
+        if (opened)
+            file.proxy = std::move(*opened);
+        else
+            dropProxy(file);
+    }
+    return file.proxy.get();
+}
+
+Expected<SourcePool::Shown> SourcePool::pictureNumber(const std::filesystem::path& path, OpenFile& file,
+                                                      std::int64_t index, const SourceLook& look) {
     const Crop& crop = look.crop;
-    const auto key = Hash()
-                         .add(std::string_view(path.native()))
-                         .add(file.generation)
-                         .add(index)
-                         .add(crop.left)
-                         .add(crop.top)
-                         .add(crop.right)
-                         .add(crop.bottom)
-                         .add(look.enlarging)
-                         .add(look.deinterlace)
-                         .value();
+    const auto keyOf = [&](int level, Enlarging enlarging) {
+        return Hash()
+            .add(std::string_view(path.native()))
+            .add(file.generation)
+            .add(index)
+            .add(crop.left)
+            .add(crop.top)
+            .add(crop.right)
+            .add(crop.bottom)
+            .add(enlarging)
+            .add(look.deinterlace)
+            .add(level)
+            .value();
+    };
+    const auto key = keyOf(0, look.enlarging);
+    const bool light = look.proxy && file.hasProxy;
     // What is there already does not wait for what is being decoded.
-    if (auto kept = m_pictures.find(key)) return kept;
+    if (auto kept = light ? nullptr : m_pictures.find(key)) return Shown{std::move(kept), 0, 1, {}, {}};
     const std::lock_guard lock(file.mutex);
-    if (auto kept = m_pictures.find(key)) return kept;
+    if (ProxyReader* proxy = light ? proxyOf(file) : nullptr) {
+        const ProxyShape shape = proxy->shape();
+        const Size whole = file.reader->info().video->size;
+        const double scale = double(1 << shape.level);
+        const Point off = cropOffset(whole, crop), offThere = cropOffset(shape.size, crop) * scale;
+        const Matrix toSource = then(scaling(scale, scale), translation(offThere.x - off.x, offThere.y - off.y));
+        const auto lightKey = keyOf(1 + shape.level, Enlarging::Bilinear);
+        auto copy = m_pictures.find(lightKey);
+        if (!copy) {
+            if (auto picture = proxy->read(index)) {
+                copy = std::make_shared<const Pyramid>(crop.isEmpty() ? std::move(*picture) : cropped(*picture, crop));
+                m_pictures.put(lightKey, copy, copy->bytes());
+            } else {
+                dropProxy(file); // damaged: the source itself serves
+            }
+        }
+        if (copy) return Shown{std::move(copy), 0, 1, croppedSize(whole, crop), toSource};
+    }
+    if (auto kept = m_pictures.find(key)) return Shown{std::move(kept), 0, 1, {}, {}};
     auto picture = file.reader->read(index);
     if (!picture) return tl::unexpected(picture.error());
     auto pyramid =
         std::make_shared<const Pyramid>(crop.isEmpty() ? std::move(*picture) : cropped(*picture, crop), look.enlarging);
     m_pictures.put(key, pyramid, pyramid->bytes());
-    return std::shared_ptr<const Pyramid>(pyramid);
+    return Shown{std::move(pyramid), 0, 1, {}, {}};
 }
 
-Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesystem::path& path, Rational seconds,
-                                                             const SourceLook& look) {
+Expected<SourcePool::Shown> SourcePool::shownAt(const std::filesystem::path& path, Rational seconds,
+                                                const SourceLook& look) {
     const FileKey key{path, look.deinterlace};
     const auto file = fileFor(key);
     const auto reader = opened(key, *file);
     if (!reader) return tl::unexpected(reader.error());
     return pictureNumber(path, *file, (*reader)->indexAt(seconds), look);
+}
+
+Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesystem::path& path, Rational seconds,
+                                                             const SourceLook& look) {
+    SourceLook whole = look;
+    whole.proxy = false;
+    auto shown = shownAt(path, seconds, whole);
+    if (!shown) return tl::unexpected(shown.error());
+    return std::move(shown->picture);
 }
 
 Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesystem::path& path, Rational from,
@@ -111,15 +170,49 @@ Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesyst
         };
         auto picture = pictureNumber(path, *file, begin + (end - begin) / 2, look);
         if (!picture) return tl::unexpected(picture.error());
-        out.push_back({std::move(*picture), i == 0 ? 0 : part(begin), i + 1 == count ? 1 : part(end)});
+        picture->from = i == 0 ? 0 : part(begin);
+        picture->to = i + 1 == count ? 1 : part(end);
+        out.push_back(std::move(*picture));
+    }
+    // A light copy may turn out damaged in between: pictures of one kind only, so that one map serves them all.
+    if (std::any_of(out.begin(), out.end(), [&](const Shown& s) { return s.source != out.front().source; })) {
+        SourceLook whole = look;
+        whole.proxy = false;
+        return exposed(path, from, to, most, whole);
     }
     return out;
 }
 
+void SourcePool::useProxy(const std::filesystem::path& path, bool deinterlace, const std::filesystem::path& proxy) {
+    const std::lock_guard lock(m_mutex);
+    const FileKey key{path, deinterlace};
+    if (proxy.empty())
+        m_proxies.erase(key);
+    else
+        m_proxies[key] = proxy;
+    m_files.erase(key); // opened anew, with it or without; who is at it goes on with what it has
+}
+
+void SourcePool::closeUnused() {
+    const std::lock_guard lock(m_mutex);
+    std::erase_if(m_files, [this](const auto& entry) {
+        return entry.second.use_count() == 1 && entry.second->lastUsed <= m_usesBefore && !entry.second->error;
+    });
+    m_usesBefore = m_uses;
+}
+
+std::size_t SourcePool::openFiles() {
+    const std::lock_guard lock(m_mutex);
+    return m_files.size();
+}
+
 void SourcePool::forget(const std::filesystem::path& path) {
     const std::lock_guard lock(m_mutex);
-    ++m_generation;
-    for (const bool deinterlace : {false, true}) m_files.erase({path, deinterlace});
+    ++m_generations[path];
+    for (const bool deinterlace : {false, true}) {
+        m_files.erase({path, deinterlace});
+        m_proxies.erase({path, deinterlace});
+    }
 }
 
 } // namespace virga

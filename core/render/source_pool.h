@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/base/error.h"
+#include "core/media/proxy.h"
 #include "core/media/video_reader.h"
 #include "core/project/project.h"
 #include "core/raster/pyramid.h"
@@ -21,6 +22,7 @@ struct SourceLook {
     Crop crop; // cut off, in whole pixels
     Enlarging enlarging = Enlarging::Bilinear;
     bool deinterlace = true; // where the file is interlaced
+    bool proxy = false;      // its light copy serves, where it has one
 };
 
 class SourcePool {
@@ -35,11 +37,23 @@ public:
     struct Shown {
         std::shared_ptr<const Pyramid> picture;
         double from = 0, to = 1;
+        Size source{};   // of the whole picture after cropping, where this one is a light copy; else empty
+        Matrix toSource; // from its pixels to those of the whole picture
+        Size size() const { return source.isEmpty() ? picture->size() : source; }
     };
+    /// The one on screen at a time, from the light copy where the look says so. Errors: as VideoReader.
+    Expected<Shown> shownAt(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
     /// All of them in order; of more than `most` (at least 1) pictures, evenly spaced ones stand for their neighbours.
     /// REQUIRES: from <= to. Errors: as VideoReader.
     Expected<std::vector<Shown>> exposed(const std::filesystem::path& path, Rational from, Rational to, int most,
                                          const SourceLook& look = {});
+
+    /// A light copy of a file (see core/media/proxy.h) serves from now on; an empty path: none does. One that turns out
+    /// to be none is not used.
+    void useProxy(const std::filesystem::path& path, bool deinterlace, const std::filesystem::path& proxy);
+    /// Closes the files that nobody has asked for since it was called last; their pictures stay.
+    void closeUnused();
+    std::size_t openFiles();
 
     /// Forgets a file: its reader and its errors, after it was changed or relinked.
     void forget(const std::filesystem::path& path);
@@ -55,17 +69,24 @@ private:
         std::atomic<const VideoReader*> ready{nullptr}; // the same once it is open, for asking which picture is which
         std::optional<Error> error;
         std::uint64_t generation = 0, lastUsed = 0;
+        std::filesystem::path proxyPath;
+        std::unique_ptr<ProxyReader> proxy; // opened when first asked for
+        std::atomic<bool> hasProxy{false};
     };
     static constexpr std::size_t mostOpen = 32;             // files kept open: each has a decoder with its threads
     using FileKey = std::pair<std::filesystem::path, bool>; // and whether it is deinterlaced
     std::shared_ptr<OpenFile> fileFor(const FileKey& key);
     Expected<const VideoReader*> opened(const FileKey& key, OpenFile& file);
-    Expected<std::shared_ptr<const Pyramid>> pictureNumber(const std::filesystem::path& path, OpenFile& file,
-                                                           std::int64_t index, const SourceLook& look);
+    Expected<Shown> pictureNumber(const std::filesystem::path& path, OpenFile& file, std::int64_t index,
+                                  const SourceLook& look);
+    static ProxyReader* proxyOf(OpenFile& file);
+    static void dropProxy(OpenFile& file);
 
     std::mutex m_mutex;
     std::map<FileKey, std::shared_ptr<OpenFile>> m_files;
-    std::uint64_t m_generation = 0, m_uses = 0;
+    std::map<FileKey, std::filesystem::path> m_proxies;
+    std::map<std::filesystem::path, std::uint64_t> m_generations; // of files that were changed or relinked
+    std::uint64_t m_uses = 0, m_usesBefore = 0;
     BoundedCache<Pyramid> m_pictures;
 };
 

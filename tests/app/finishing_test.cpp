@@ -189,7 +189,7 @@ TEST_F(Finishing, StandsOnAllFourPlaces) {
 
 TEST_F(Finishing, CanBeLeftOutWhilePlaying) {
     openPlunge();
-    QAction* a = action("Finishing while playing");
+    QAction* a = action("Finishing");
     ASSERT_TRUE(a);
     EXPECT_TRUE(m_window->player()->quality().finishing);
     a->trigger();

@@ -327,12 +327,12 @@ TEST_F(PictureWindow, MemoryForPicturesHasOneLimitThatIsKept) {
     });
     m_window->editSettings();
     ASSERT_TRUE(done);
-    EXPECT_EQ(m_window->frames()->budget(), std::size_t(64) << 20);
+    EXPECT_EQ(m_window->memory(), std::size_t(64) << 20);
     for (int n = 0; n < 50; n += 7) {
         document().setPlayhead(n);
         settle();
     }
-    EXPECT_LE(m_window->frames()->bytes(), std::size_t(64) << 20);
+    EXPECT_LE(m_window->memoryUsed(), std::size_t(64) << 20);
     EXPECT_EQ(QSettings().value("cacheMegabytes").toInt(), 64);
     QSettings().remove("cacheMegabytes");
     EXPECT_LE(FrameService::usualBudget(), std::size_t(1) << 30);
@@ -373,7 +373,7 @@ TEST_F(PictureWindow, ThePiecesSizeAndRateAreChangedAndTimesInSecondsStay) {
     EXPECT_EQ(project().settings.rate, FrameRate(60));
     EXPECT_NEAR(double(reelLength(project())) / 60, seconds, 1.0 / 60);
     EXPECT_NEAR(curve(Side::Outgoing).keys.front().time, -5 * 60 / 25.0, 1e-9);
-    EXPECT_EQ(document().undoStack()->undoText(), "change size and rate");
+    EXPECT_EQ(document().undoStack()->undoText(), "change the piece");
 }
 
 } // namespace

@@ -76,7 +76,7 @@ TEST(ProjectFile, HoldsLayersOverlapsBeatsAndMarkers) {
     p = withSpeed(p, 0, Rational(3, 2));
     p = withCrossfade(p, 0, 6);
     p.reel[0].crop = {0.1, 0, 0.2, 0.05};
-    p.reel[0].placement = {1.5, {0.1, -0.2}, {0.3, 0.4}};
+    p.reel[0].placement = {1.5, 0, {0.1, -0.2}, {0.3, 0.4}};
     p.reel[1].transition.top = Side::Outgoing;
     p = withGap(p, 1, 7);
     p = withOverlayAdded(p, "media-1", 12);

@@ -59,7 +59,7 @@ TEST(CropPlan, FitSeesWhatIsLeft) {
 
 TEST(PlacementPlan, ScalesAboutItsAnchorThenMoves) {
     Project p = twoClips();
-    p.reel[0].placement = {0.5, {0.25, 0}, {0, 0}};
+    p.reel[0].placement = {0.5, 0, {0.25, 0}, {0, 0}};
     const ScreenMap map = mapAt(planFrame(p, 0).layers[0], 0, {1280, 720});
     EXPECT_NEAR(map.toScreen({0, 0}).x, 320, 1e-9);
     EXPECT_NEAR(map.toScreen({1280, 720}).x, 320 + 640, 1e-9);

@@ -63,7 +63,7 @@ TEST_F(Layers, BarsAreBlackToTheLineAndOverlaysLieAboveThem) {
     EXPECT_EQ(render(p, 30).at(70, 90).g, 255);
     p.adjustments[0].bars = 2;
     p = withOverlayAdded(p, "media-2", 25);
-    p.overlays[0].clip.placement = {0.5, {0, -0.25}, {0.5, 0.5}};
+    p.overlays[0].clip.placement = {0.5, 0, {0, -0.25}, {0.5, 0.5}};
     picture = render(p, 30);
     EXPECT_EQ(picture.at(160, 2).g, 255) << "over the bar";
     EXPECT_EQ(picture.at(20, 2).g, 0);

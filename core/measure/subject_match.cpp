@@ -1,0 +1,84 @@
+#include "core/measure/subject_match.h"
+
+#include <algorithm>
+#include <map>
+#include <opencv2/calib3d.hpp>
+#include <opencv2/features2d.hpp>
+
+#include "core/measure/similarity.h"
+
+namespace virga {
+namespace {
+
+using namespace measure;
+
+constexpr int fewest = 12;         // features that must agree
+constexpr double leastShare = 0.2; // of those found in both
+constexpr float ratio = 0.75f;     // Lowe's: 0.8, a little stricter
+constexpr double reach = 3;        // pixels that one may lie off
+
+struct Features {
+    std::vector<cv::KeyPoint> points;
+    cv::Mat descriptors;
+};
+
+Features featuresOf(const Grey& grey) {
+    Features f;
+    cv::SIFT::create(2000)->detectAndCompute(matOf(grey), cv::noArray(), f.points, f.descriptors);
+    return f;
+}
+
+std::map<int, int> matches(const cv::Mat& from, const cv::Mat& to) {
+    std::map<int, int> found;
+    std::vector<std::vector<cv::DMatch>> pairs;
+    cv::BFMatcher(cv::NORM_L2).knnMatch(from, to, pairs, 2);
+    for (const auto& p : pairs)
+        if (p.size() == 2 && p[0].distance < ratio * p[1].distance) found[p[0].queryIdx] = p[0].trainIdx;
+    return found;
+}
+
+double middle(std::vector<double> values) {
+    std::nth_element(values.begin(), values.begin() + std::ptrdiff_t(values.size() / 2), values.end());
+    return values[values.size() / 2];
+}
+
+} // namespace
+
+std::optional<SubjectPair> matchSubjects(const Grey& first, const Grey& second) {
+    const Features a = featuresOf(first), b = featuresOf(second);
+    if (int(a.points.size()) < fewest || int(b.points.size()) < fewest) return std::nullopt;
+    const auto there = matches(a.descriptors, b.descriptors), back = matches(b.descriptors, a.descriptors);
+    std::vector<cv::Point2f> from, to;
+    for (const auto& [i, j] : there) {
+        const auto same = back.find(j);
+        if (same == back.end() || same->second != i) continue;
+        from.push_back(a.points[std::size_t(i)].pt);
+        to.push_back(b.points[std::size_t(j)].pt);
+    }
+    if (int(from.size()) < fewest) return std::nullopt;
+    cv::setRNGSeed(20261127); // RANSAC draws: the same pictures give the same answer
+    std::vector<std::uint8_t> agrees;
+    const cv::Mat m = cv::estimateAffinePartial2D(from, to, agrees, cv::RANSAC, reach, 5000, 0.999, 20);
+    const int count = int(std::count(agrees.begin(), agrees.end(), std::uint8_t(1)));
+    if (m.empty() || count < fewest || count < leastShare * double(from.size())) return std::nullopt;
+    const Similarity map = similarityOf(m);
+    if (!(map.scale() > 0.05) || !(map.scale() < 20)) return std::nullopt;
+    // In the middle of what agrees, half of it inside.
+    std::vector<double> xs, ys, away;
+    for (std::size_t i = 0; i < from.size(); ++i)
+        if (agrees[i]) xs.push_back(from[i].x), ys.push_back(from[i].y);
+    const cv::Point2d centre(middle(xs), middle(ys));
+    for (std::size_t i = 0; i < xs.size(); ++i) away.push_back(std::hypot(xs[i] - centre.x, ys[i] - centre.y));
+    const double radius = std::max(8.0, middle(away));
+    SubjectPair pair;
+    pair.agreeing = count;
+    pair.seen = int(from.size());
+    pair.first.at = fractionOf(centre, first);
+    pair.first.size = 2 * radius / first.size.width;
+    pair.second.at = fractionOf(map(centre), second);
+    pair.second.size = 2 * radius * map.scale() / second.size.width;
+    pair.second.angle = map.degrees();
+    return pair;
+}
+
+} // namespace virga
