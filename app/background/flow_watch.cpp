@@ -1,10 +1,15 @@
 #include "app/background/flow_watch.h"
 
+#include <optional>
+
+#include "app/background/be_nice.h"
 #include "app/background/in_background.h"
+#include "core/base/one_thread.h"
 
 namespace virga {
 
 FlowWatch::FlowWatch(Document* document, QObject* parent) : QObject(parent), m_document(document) {
+    m_threads.setMaxThreadCount(2); // a trial does not wait for a check
     m_timer.setSingleShot(true);
     m_timer.setInterval(40);
     connect(&m_timer, &QTimer::timeout, this, &FlowWatch::check);
@@ -13,6 +18,11 @@ FlowWatch::FlowWatch(Document* document, QObject* parent) : QObject(parent), m_d
     });
     connect(document, &Document::shownChanged, this, &FlowWatch::checkTrial);
     check();
+}
+
+FlowWatch::~FlowWatch() {
+    m_threads.clear();
+    m_threads.waitForDone();
 }
 
 const CutFlow* FlowWatch::at(int cut) const {
@@ -39,7 +49,12 @@ void FlowWatch::check() {
     m_running = true;
     m_again = false;
     inBackground(
-        this, [project = m_document->project(), before = m_reel] { return flowOfReel(project, before); },
+        this, [project = m_document->project(), before = m_reel] {
+            beNice();
+            // After an edit little is to be done: one thread serves, and the others stay the picture's.
+            const std::optional<OneThread> alone = before.project ? std::optional<OneThread>(std::in_place) : std::nullopt;
+            return flowOfReel(project, before);
+        },
         [this](ReelFlow reel) {
             m_running = false;
             m_reel = std::move(reel);
@@ -47,7 +62,7 @@ void FlowWatch::check() {
             emit changed();
             if (m_again) check();
         },
-        QThreadPool::globalInstance(), [this](const Error&) { m_running = false; });
+        &m_threads, [this](const Error&) { m_running = false; });
 }
 
 void FlowWatch::checkTrial() {
@@ -60,14 +75,18 @@ void FlowWatch::checkTrial() {
     if (m_trying) return; // the one under way asks again
     m_trying = true;
     inBackground(
-        this, [project = m_document->shown(), before = m_reel] { return flowOfReel(project, before); },
+        this, [project = m_document->shown(), before = m_reel] {
+            beNice();
+            const OneThread alone;
+            return flowOfReel(project, before);
+        },
         [this](ReelFlow trial) {
             m_trying = false;
             if (m_document->isTrying() && m_document->shown() != trial.project) return checkTrial();
             m_trial = m_document->isTrying() ? std::move(trial) : ReelFlow();
             emit trialChanged();
         },
-        QThreadPool::globalInstance(), [this](const Error&) { m_trying = false; });
+        &m_threads, [this](const Error&) { m_trying = false; });
 }
 
 } // namespace virga

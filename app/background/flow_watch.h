@@ -2,6 +2,7 @@
 // The flow check of the whole reel, kept up to date in the background; and of what is tried out. Each answer knows the
 // project that it was found for: what does not belong to the present reel any more is not given.
 #include <QObject>
+#include <QThreadPool>
 #include <QTimer>
 
 #include "app/document/document.h"
@@ -13,6 +14,7 @@ class FlowWatch : public QObject {
     Q_OBJECT
 public:
     explicit FlowWatch(Document* document, QObject* parent = nullptr);
+    ~FlowWatch() override;
 
     /// The latest finished check; without a project before the first one.
     const ReelFlow& reel() const { return m_reel; }
@@ -34,6 +36,7 @@ private:
     void checkTrial();
     Document* m_document;
     QTimer m_timer;
+    QThreadPool m_threads;
     ReelFlow m_reel, m_trial;
     int m_findings = 0;
     bool m_running = false, m_again = false, m_trying = false;

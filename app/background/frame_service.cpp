@@ -89,7 +89,7 @@ void FrameService::request(const QString& slot, const FrameRequest& request) {
             const std::lock_guard lock(m_mutex);
             m_waiting.erase(slot);
         }
-        emit ready(slot, {request.frame, request.quality, image, std::nullopt});
+        emit ready(slot, {request.frame, request.quality, image, std::nullopt, 0});
         return;
     }
     {
@@ -179,7 +179,8 @@ void FrameService::run() {
         lock.unlock();
 
         const Size size{request.size.width(), request.size.height()};
-        FrameResult result{request.frame, request.quality, {}, std::nullopt};
+        const auto begun = std::chrono::steady_clock::now();
+        FrameResult result{request.frame, request.quality, {}, std::nullopt, 0};
         const FramePlan plan = planFrame(*request.project, request.frame);
         auto picture =
             guarded({}, [&] { return renderPlan(*request.project, plan, size, request.quality, m_pool, cancel); });
@@ -191,6 +192,8 @@ void FrameService::run() {
             result.error = picture.error();
         }
 
+        result.milliseconds =
+            std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - begun).count();
         lock.lock();
         m_running.clear();
         const bool cancelled = result.error && result.error->code == ErrorCode::Cancelled;

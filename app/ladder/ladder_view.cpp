@@ -30,14 +30,19 @@ LadderView::LadderView(Document* document, FrameService* frames, FlowWatch* flow
     connect(document, &Document::shownChanged, this, &LadderView::refresh);
     connect(document, &Document::selectionChanged, this, &LadderView::refresh);
     connect(document, &Document::playheadChanged, this, qOverload<>(&QWidget::update));
-    connect(flow, &FlowWatch::changed, this, qOverload<>(&QWidget::update));
-    connect(flow, &FlowWatch::trialChanged, this, qOverload<>(&QWidget::update));
+    // What is dragged shows its speeds here a little later: the Picture goes first.
+    m_later.setSingleShot(true);
+    m_later.setInterval(80);
+    connect(&m_later, &QTimer::timeout, this, qOverload<>(&QWidget::update));
+    const auto soon = [this] { m_document->isDragging() ? m_later.start() : update(); };
+    connect(flow, &FlowWatch::changed, this, soon);
+    connect(flow, &FlowWatch::trialChanged, this, soon);
     connect(frames, &FrameService::ready, this, [this](const QString& slot, const FrameResult& result) {
         if (!slot.startsWith("ladder-")) return;
         const int i = slot.mid(7).toInt();
         if (i < 0 || i >= int(m_rungs.size())) return;
         m_rungs[std::size_t(i)].image = result.image;
-        update();
+        update(frameRect(i).toAlignedRect().adjusted(-2, -2, 2, 2));
     });
 }
 
@@ -83,9 +88,10 @@ void LadderView::refresh() {
         const double dpr = devicePixelRatioF();
         m_frames->request(QStringLiteral("ladder-%1").arg(i),
                           {project, frame, QSize(int(std::lround(r.width() * dpr)), int(std::lround(r.height() * dpr))),
-                           exactQuality, Urgency::Soon});
+                           m_document->isDragging() ? quickQuality : exactQuality, Urgency::Soon});
     }
-    update();
+    if (!m_document->isDragging() || !m_later.isActive()) update();
+    if (m_document->isDragging() && !m_later.isActive()) m_later.start();
 }
 
 const FrameFacts* LadderView::factsAt(int frame) const {

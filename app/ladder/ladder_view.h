@@ -2,6 +2,7 @@
 // The Ladder: frames around the cut, as many as the width holds, rendered exactly, each with its number, a bar for its
 // seen speed, a thinner one for its blur, and its share of copies. A click puts the playhead on a frame; a double click
 // enlarges it all to a contact sheet.
+#include <QTimer>
 #include <QWidget>
 #include <vector>
 
@@ -48,6 +49,7 @@ private:
     Document* m_document;
     FrameService* m_frames;
     FlowWatch* m_flow;
+    QTimer m_later;
     std::vector<Rung> m_rungs;
 };
 

@@ -53,9 +53,11 @@ void SpeedChart::sample() {
     const Stack* stack = m_context->stack();
     const StackPlace place = m_context->place();
     if (!stack) return;
-    if (project == m_sampledProject && place == m_sampledPlace && m_context->frames() == m_sampledFrames &&
+    const bool dragging = m_context->document()->isDragging();
+    if (project == m_sampledProject && dragging == m_sampledDragging && place == m_sampledPlace && m_context->frames() == m_sampledFrames &&
         width() == m_sampledWidth)
         return;
+    m_sampledDragging = dragging;
     m_sampledProject = project, m_sampledPlace = place, m_sampledFrames = m_context->frames(), m_sampledWidth = width();
     const SeenSpeeds speeds(*project, place);
     double fastest = place.kind == StackPlace::Cut ? 5 : 0.5;
@@ -76,9 +78,10 @@ void SpeedChart::sample() {
         const auto speed = [&](double x) { return speedAt(speeds, side, timeOn(side, x)); };
         // Where it is bent by more than half a pixel it is looked at more closely.
         const double enough = 0.5 * std::max(m_fastest, 1e-3) / std::max(1.0, height() - ceiling - below);
+        const double closest = m_context->document()->isDragging() ? 12 : 3; // pixels
         const auto add = [&](const auto& self, const Sample& a, const Sample& b) -> void {
             const double x = (a.x + b.x) / 2;
-            if (b.x - a.x > 3) {
+            if (b.x - a.x > closest) {
                 const Sample middle{x, speed(x)};
                 if (b.x - a.x > 24 || std::abs(middle.speed - (a.speed + b.speed) / 2) > enough) {
                     self(self, a, middle);

@@ -47,6 +47,7 @@ private:
     StackPlace m_sampledPlace;
     FrameScale m_sampledFrames;
     int m_sampledWidth = 0;
+    bool m_sampledDragging = false;
     double m_fastest = 5;
     std::optional<Side> m_hover, m_pressed;
     QPointF m_pressAt;

@@ -52,8 +52,11 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
         m_exact = !quick && !result.error;
         m_error = result.error ? QString::fromStdString(describe(*result.error)) : QString();
         m_image = result.image;
-        update();
+        if (quick) adapt(result.milliseconds);
+        if (quick && !m_player->isPlaying()) m_sharpen.start(); // 90 ms of rest behind the last quick one
+        // While something is dragged, the picture does not wait for what else is to be painted.
         emit shown();
+        m_document->isDragging() && isVisible() ? this->repaint() : update();
     });
 }
 
@@ -110,11 +113,20 @@ void PictureView::placeFacesBar() {
     m_facesBar->move(int(r.center().x()) - m_facesBar->width() / 2, int(r.bottom()) - m_facesBar->height() - 6);
 }
 
+// What is dragged is to be seen within a display frame or two: where a picture took too long, the next one is smaller.
+void PictureView::adapt(double milliseconds) {
+    constexpr double tooLong = 18, soonEnough = 7;
+    if (milliseconds <= 0 || !m_document->isDragging()) return;
+    if (milliseconds > tooLong && m_coarser < 4) ++m_coarser;
+    if (milliseconds < soonEnough && m_coarser > 0) --m_coarser;
+}
+
 QSize PictureView::quickSize() const {
     const Size full = m_document->project()->settings.size;
     const double shown = frameRect().width() * devicePixelRatioF();
     // The size on screen, in few steps, and never more than the piece itself.
-    const double k = std::clamp(std::ceil(shown / full.width * 8) / 8, 0.125, 1.0);
+    const double coarser = m_document->isDragging() ? std::pow(0.75, m_coarser) : 1.0;
+    const double k = std::clamp(std::ceil(shown / full.width * 8) / 8 * coarser, 0.125, 1.0);
     return {std::max(16, int(std::lround(full.width * k))), std::max(16, int(std::lround(full.height * k)))};
 }
 
@@ -172,7 +184,7 @@ void PictureView::refresh() {
         return;
     }
     m_exact = false;
-    m_player->setSize(quickSize());
+    if (!m_document->isDragging()) m_player->setSize(quickSize());
     const FrameRequest exact = request(true);
     if (!m_player->isPlaying() && !m_frames->kept(exact).isNull()) {
         m_frames->drop(m_slot);
@@ -181,11 +193,8 @@ void PictureView::refresh() {
         return;
     }
     m_frames->drop(m_slot + "-exact");
+    m_sharpen.stop(); // the exact one would only be in the quick one's way
     m_frames->request(m_slot, request(false));
-    if (m_player->isPlaying())
-        m_sharpen.stop();
-    else
-        m_sharpen.start();
 }
 
 void PictureView::sharpen() {

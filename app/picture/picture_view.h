@@ -77,6 +77,7 @@ private:
     void sharpen();
     QRectF frameRect() const;
     QSize quickSize() const;
+    void adapt(double milliseconds);
     Snapshot projectShown();
     FrameRequest request(bool exact);
     void paintFrame(QPainter& p, const QRectF& r);
@@ -94,6 +95,7 @@ private:
     QWidget* m_facesBar = nullptr; // over the picture, so that nothing beside it moves
     Choices* m_ways = nullptr;
     QTimer m_sharpen;
+    int m_coarser = 0; // steps that the quick picture is smaller by while something is dragged
     QImage m_image;
     std::int64_t m_shown = -1;
     bool m_exact = false, m_showHandles = true, m_grid = false, m_safe = false, m_actual = false;

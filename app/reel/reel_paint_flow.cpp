@@ -114,7 +114,9 @@ void ReelView::paintFlowOf(QPainter& p, const ReelFlow& flow, double fastest, do
         }
         paintFlowMarks(p, *clip, start);
     }
-    for (int cut = 0; cut < int(flow.cuts.size()); ++cut) {
+    // What was checked last may be of a longer reel.
+    const int cuts = std::min(int(flow.cuts.size()), cutCount(*m_document->project()));
+    for (int cut = 0; cut < cuts; ++cut) {
         const double x = std::floor(s.xOf(double(at[std::size_t(cut) + 1]))) + 0.5;
         if (x < 0 || x > width()) continue;
         p.setPen(QPen(theme().line, 1));
@@ -212,6 +214,7 @@ QString ReelView::flowText(double frame) const {
     const ClipFlow* clip = m_flow->clip(i);
     if (!clip) return {};
     const std::int64_t n = std::int64_t(std::floor(frame)) - starts()[std::size_t(i)];
+    if (n < 0 || n >= clip->facts.length()) return {}; // it was shorter when it was checked
     const FrameFacts& facts = clip->facts.at(n);
     QString text = tr("%1, frame %2: %3 % of the width a frame")
                        .arg(QString::fromStdString(project->reel[std::size_t(i)].name))

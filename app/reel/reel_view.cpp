@@ -37,8 +37,11 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     connect(thumbnails, &Thumbnails::ready, this, stale);
     connect(document, &Document::projectChanged, this, [this] {
         m_empty->setVisible(m_document->project()->reel.empty());
-        update();
+        updateSoon();
     });
+    m_later.setSingleShot(true);
+    m_later.setInterval(80);
+    connect(&m_later, &QTimer::timeout, this, repaint);
     connect(document, &Document::opened, this, &ReelView::fit);
     connect(document, &Document::selectionChanged, this, repaint);
     connect(document, &Document::playheadChanged, this, [this] {
@@ -48,10 +51,16 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     connect(thumbnails, &Thumbnails::ready, this, repaint);
     connect(document, &Document::markedChanged, this, repaint);
     connect(waveforms, &Waveforms::ready, this, repaint);
-    connect(flow, &FlowWatch::changed, this, repaint);
-    connect(flow, &FlowWatch::trialChanged, this, repaint);
+    connect(flow, &FlowWatch::changed, this, &ReelView::updateSoon);
+    connect(flow, &FlowWatch::trialChanged, this, &ReelView::updateSoon);
     connect(m_empty, &EmptyReel::addWanted, this, &ReelView::addWanted);
     connect(m_empty, &EmptyReel::demoWanted, this, &ReelView::demoWanted);
+}
+
+// What is dragged elsewhere shows here a little later: the Picture goes first.
+void ReelView::updateSoon() {
+    if (!m_document->isDragging() || m_gesture != Gesture::None) return update();
+    if (!m_later.isActive()) m_later.start();
 }
 
 const ReelLayout& ReelView::bands() const {

@@ -7,6 +7,7 @@
 //   box. Edges cling to beats, markers, cuts and the playhead unless Shift is held. The wheel pans, with Ctrl it zooms.
 #include <QPixmap>
 #include <QSet>
+#include <QTimer>
 #include <QWidget>
 #include <map>
 
@@ -155,6 +156,7 @@ private:
     QString jointIcon(int cut) const;
     QString statusText() const;
     const std::vector<std::int64_t>& starts() const;
+    void updateSoon();
 
     Document* m_document;
     Thumbnails* m_thumbnails;
@@ -173,6 +175,7 @@ private:
     std::vector<SnapPlace> m_places;
     Snapped m_snapped;
     QString m_busy;
+    QTimer m_later;
     bool m_zoomed = false, m_snap = true, m_grown = false, m_flowLine = true, m_flowChannels = false;
     QSet<QString> m_scaling; // pictures that are being scaled
     ReelScale m_scale;       // while zoomed in

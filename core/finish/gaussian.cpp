@@ -45,31 +45,54 @@ public:
 
 private:
     using Samples = std::vector<Sample<N>>;
+    // Plain pointers: these loops are most of what a blur takes.
     static void halve(const Samples& from, Samples& to, int count) {
-        for (int n = 0; n < N; ++n) to[0].v[n] = from[0].v[n];
+        const Sample<N>* in = from.data();
+        Sample<N>* out = to.data();
+        out[0] = in[0];
         for (int i = 1; i < count; ++i)
             for (int n = 0; n < N; ++n) {
-                const Sample<N>* s = &from[std::size_t(2 * i)];
-                to[std::size_t(i)].v[n] =
+                const Sample<N>* s = in + 2 * i;
+                out[i].v[n] =
                     (s[-2].v[n] + s[2].v[n]) * 0.0625f + (s[-1].v[n] + s[1].v[n]) * 0.25f + s[0].v[n] * 0.375f;
             }
     }
     static void twice(const Samples& from, Samples& to, int count) {
+        const Sample<N>* in = from.data();
+        Sample<N>* out = to.data();
         for (int i = 1; i + 1 < count; ++i)
             for (int n = 0; n < N; ++n) {
-                const Sample<N>* s = &from[std::size_t(i)];
-                to[std::size_t(2 * i)].v[n] = (s[-1].v[n] + s[1].v[n]) * 0.125f + s[0].v[n] * 0.75f;
-                to[std::size_t(2 * i + 1)].v[n] = (s[0].v[n] + s[1].v[n]) * 0.5f;
+                const Sample<N>* s = in + i;
+                out[2 * i].v[n] = (s[-1].v[n] + s[1].v[n]) * 0.125f + s[0].v[n] * 0.75f;
+                out[2 * i + 1].v[n] = (s[0].v[n] + s[1].v[n]) * 0.5f;
             }
     }
+    // Four sums at once: neighbours where a sample is one vector.
     void filter(const Samples& from, Samples& to, int count) const {
+        constexpr int together = 4 / N;
         const int reach = int(m_plan.weights.size()) - 1;
-        for (int i = reach; i + reach < count; ++i)
+        const float* weights = m_plan.weights.data();
+        const Sample<N>* in = from.data();
+        Sample<N>* out = to.data();
+        int i = reach;
+        for (; i + together - 1 + reach < count; i += together) {
+            Floats sum[together][N];
+            for (int j = 0; j < together; ++j)
+                for (int n = 0; n < N; ++n) sum[j][n] = in[i + j].v[n] * weights[0];
+            for (int k = 1; k <= reach; ++k) {
+                const Sample<N>*before = in + i - k, *behind = in + i + k;
+                const float w = weights[k];
+                for (int j = 0; j < together; ++j)
+                    for (int n = 0; n < N; ++n) sum[j][n] += (before[j].v[n] + behind[j].v[n]) * w;
+            }
+            for (int j = 0; j < together; ++j)
+                for (int n = 0; n < N; ++n) out[i + j].v[n] = sum[j][n];
+        }
+        for (; i + reach < count; ++i)
             for (int n = 0; n < N; ++n) {
-                const Sample<N>* s = &from[std::size_t(i)];
-                Floats sum = s[0].v[n] * m_plan.weights[0];
-                for (int k = 1; k <= reach; ++k) sum += (s[-k].v[n] + s[k].v[n]) * m_plan.weights[std::size_t(k)];
-                to[std::size_t(i)].v[n] = sum;
+                Floats sum = in[i].v[n] * weights[0];
+                for (int k = 1; k <= reach; ++k) sum += (in[i - k].v[n] + in[i + k].v[n]) * weights[k];
+                out[i].v[n] = sum;
             }
     }
 

@@ -252,5 +252,32 @@ TEST_F(FlowWindow, TheFlowLineShowsSpeedsAndAClickGoesThere) {
     EXPECT_NE(reel->grab().toImage(), shown);
 }
 
+// The check runs behind: what is painted meanwhile is of a longer reel, or of shorter clips.
+TEST_F(FlowWindow, AReelThatBecomesShorterIsPaintedBeforeItIsCheckedAnew) {
+    openPlunge();
+    Project longer = project();
+    for (int i = 0; i < 6; ++i) {
+        Clip more = longer.reel[1];
+        more.id = "more-" + std::to_string(i);
+        longer.reel.push_back(more);
+    }
+    document().apply("lengthen", longer);
+    settle();
+    Project shorter = longer;
+    shorter.reel.resize(2);
+    document().apply("shorten", shorter);
+    m_window->reel()->repaint();
+    document().undoStack()->undo();
+    m_window->reel()->repaint();
+    Project extended = longer;
+    extended.reel[0].length += 20;
+    document().apply("extend", extended);
+    const QRectF r = m_window->reel()->clipRect(0);
+    moveTo(m_window->reel(), {r.right() - 3, m_window->reel()->bands().flow.center().y()});
+    m_window->reel()->repaint();
+    settle();
+    EXPECT_EQ(int(project().reel.size()), 8);
+}
+
 } // namespace
 } // namespace virga::test

@@ -7,6 +7,7 @@
 
 #include "app/background/frame_service.h"
 #include "app/style/theme.h"
+#include "tests/app/event_watch.h"
 
 int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);
@@ -17,7 +18,7 @@ int main(int argc, char** argv) {
     qputenv("XDG_CACHE_HOME", home.path().toUtf8());
     qputenv("XDG_RUNTIME_DIR", home.path().toUtf8());
     QApplication::setStyle("Fusion");
-    QApplication app(argc, argv);
+    virga::test::WatchedApplication app(argc, argv);
     QApplication::setApplicationName("virga");
     QApplication::setOrganizationName("virga-tests");
     virga::useTheme("night");

@@ -87,7 +87,7 @@ TEST(Steering, WhereNothingIsKeyedTheClipItselfIsPlacedAndScaled) {
     const Steering s(p, StackPlace(0), Side::Incoming, 30);
     ASSERT_TRUE(s.isThere());
     EXPECT_EQ(s.slide()->move, -1);
-    EXPECT_FALSE(s.spin());
+    EXPECT_FALSE(s.tilt());
     const Point source = s.sourceAt({640, 360});
     const Project moved = s.with(*s.slide(), s.slideTo(source, {768, 288}).value());
     EXPECT_NEAR(moved.reel[1].placement.position.x, 0.1, 1e-6);
@@ -95,6 +95,10 @@ TEST(Steering, WhereNothingIsKeyedTheClipItselfIsPlacedAndScaled) {
     EXPECT_EQ(moved.reel[0], p.reel[0]);
     const Project scaled = s.with(*s.zoom(), {*s.zoomTo({0, 0}, {320, 180}), 0});
     EXPECT_NEAR(scaled.reel[1].placement.scale, 0.5, 1e-6);
+    // A point to the right of the middle drawn to straight below it.
+    const Project turned = s.with(*s.spin(), {*s.spinTo(s.sourceAt({840, 360}), {640, 600}), 0});
+    EXPECT_NEAR(turned.reel[1].placement.angle, 90, 1e-6);
+    EXPECT_EQ(turned.reel[0], p.reel[0]);
 }
 
 TEST(Steering, KnowsThePathOfTheFramesCentre) {

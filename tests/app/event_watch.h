@@ -1,0 +1,78 @@
+#pragma once
+// An application that times every event of the interface's thread: what it takes and what it waits for, but not what
+// the scheduler gives to others meanwhile. An event that runs a dialog is not counted; those inside it are.
+#include <QApplication>
+#include <QEvent>
+#include <QThread>
+#include <fstream>
+#include <chrono>
+#include <string>
+#include <vector>
+
+namespace virga::test {
+
+class WatchedApplication : public QApplication {
+public:
+    using QApplication::QApplication;
+    struct Event {
+        double milliseconds = 0;
+        std::string what;
+    };
+    static WatchedApplication* it() { return static_cast<WatchedApplication*>(qApp); }
+    /// Forgets what was; from now on events that take longer are kept.
+    void start(double longerThan) {
+        m_longer.clear();
+        m_longest = 0;
+        m_count = 0;
+        m_limit = longerThan;
+        m_on = true;
+    }
+    void stop() { m_on = false; }
+    const std::vector<Event>& longer() const { return m_longer; }
+    double longest() const { return m_longest; }
+    int count() const { return m_count; }
+
+    bool notify(QObject* receiver, QEvent* event) override {
+        if (!m_on || QThread::currentThread() != thread()) return QApplication::notify(receiver, event);
+        const int level = thread()->loopLevel();
+        if (!m_open.empty() && m_open.back().level == level) return QApplication::notify(receiver, event); // a part of one
+        for (Open& outer : m_open) outer.ranLoop = true;
+        m_open.push_back({level, false});
+        // The receiver may be gone behind it.
+        const std::string what = std::string(receiver->metaObject()->className()) + " " +
+                                 receiver->objectName().toStdString() + " event " + std::to_string(int(event->type()));
+        const double waited = waitedForACore();
+        const auto begun = std::chrono::steady_clock::now();
+        const bool done = QApplication::notify(receiver, event);
+        const double took =
+            std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - begun).count() -
+            (waitedForACore() - waited);
+        const bool ranLoop = m_open.back().ranLoop;
+        m_open.pop_back();
+        if (ranLoop) return done;
+        ++m_count;
+        m_longest = std::max(m_longest, took);
+        if (took > m_limit) m_longer.push_back({took, what});
+        return done;
+    }
+
+private:
+    struct Open {
+        int level = 0;
+        bool ranLoop = false;
+    };
+    // Milliseconds that this thread was ready to run and did not, since it began (Linux's schedstat).
+    static double waitedForACore() {
+        std::ifstream file("/proc/thread-self/schedstat");
+        double ran = 0, waited = 0;
+        file >> ran >> waited;
+        return waited * 1e-6;
+    }
+    std::vector<Open> m_open;
+    std::vector<Event> m_longer;
+    double m_longest = 0, m_limit = 50;
+    int m_count = 0;
+    bool m_on = false;
+};
+
+} // namespace virga::test
