@@ -8,11 +8,13 @@
 #include <cerrno>
 #include <csignal>
 
+#include "core/base/guard.h"
 #include "core/project/project_file.h"
 
 namespace virga {
 
 Autosave::Autosave(Document* document, int delayMilliseconds) : QObject(document), m_document(document) {
+    m_writer.setMaxThreadCount(1);
     m_timer.setSingleShot(true);
     m_timer.setInterval(delayMilliseconds);
     connect(&m_timer, &QTimer::timeout, this, &Autosave::writeNow);
@@ -68,14 +70,21 @@ void Autosave::changed() {
 void Autosave::writeNow() {
     if (!m_document->isModified()) return;
     const QString place = placeFor(m_document->path());
-    QDir().mkpath(QFileInfo(place).absolutePath());
-    if (saveProject(*m_document->project(), place.toStdString())) m_written = place;
+    m_written = place;
+    m_writer.start([project = m_document->project(), place] {
+        QDir().mkpath(QFileInfo(place).absolutePath());
+        (void)guarded(place.toStdString(), [&] { return saveProject(*project, place.toStdString()); });
+    });
+}
+
+Autosave::~Autosave() {
+    m_writer.waitForDone();
 }
 
 void Autosave::discard() {
     m_timer.stop();
     if (m_written.isEmpty()) return;
-    QFile::remove(m_written);
+    m_writer.start([place = m_written] { QFile::remove(place); });
     m_written.clear();
 }
 

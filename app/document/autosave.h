@@ -3,6 +3,7 @@
 // program's own data while it has no name), and removed once it is saved or closed in order. What is still there at the
 // next start is what a crash left.
 #include <QObject>
+#include <QThreadPool>
 #include <QTimer>
 
 #include "app/document/document.h"
@@ -13,6 +14,7 @@ class Autosave : public QObject {
     Q_OBJECT
 public:
     explicit Autosave(Document* document, int delayMilliseconds = 3000);
+    ~Autosave() override;
 
     /// Where the copy of a project lies.
     static QString placeFor(const QString& projectPath);
@@ -28,6 +30,7 @@ public slots:
 private:
     void changed();
     Document* m_document;
+    QThreadPool m_writer; // one thread: writing and removing come in their order
     QTimer m_timer;
     QString m_written;
 };

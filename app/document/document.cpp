@@ -2,12 +2,15 @@
 
 #include "app/document/edit_focus.h"
 
+#include <QCoreApplication>
 #include <QFileInfo>
+#include <QPointer>
 #include <QUndoCommand>
 #include <algorithm>
 
 #include "app/document/autosave.h"
 #include "core/base/file.h"
+#include "core/base/guard.h"
 #include "core/project/project_file.h"
 
 namespace virga {
@@ -48,6 +51,7 @@ private:
 };
 
 Document::Document(QObject* parent) : QObject(parent), m_project(std::make_shared<const Project>()) {
+    m_writer.setMaxThreadCount(1);
     connect(&m_undo, &QUndoStack::cleanChanged, this, &Document::fileChanged);
     m_focus = new EditFocus(this);
 }
@@ -192,20 +196,52 @@ Expected<void> Document::recover(const QString& autosave, const QString& path) {
     return {};
 }
 
-Expected<void> Document::save(const QString& path) {
+namespace {
+
+Expected<void> write(const Project& project, const QString& path, bool own) {
     // A link is followed to the file that it stands for.
     std::error_code ec;
     std::filesystem::path target = path.toStdString();
     if (const auto real = std::filesystem::canonical(target, ec); !ec) target = real;
-    Output output = projectOutput(*m_project, true);              // the dialog has asked
-    if (path == m_path) output.kinds.push_back(endingOf(target)); // however it is called, it is the one that was opened
+    Output output = projectOutput(project, true);         // the dialog has asked
+    if (own) output.kinds.push_back(endingOf(target)); // however it is called, it is the one that was opened
     if (auto may = mayWrite(target, output); !may) return may;
-    auto saved = saveProject(*m_project, target);
+    return saveProject(project, target);
+}
+
+} // namespace
+
+Expected<void> Document::save(const QString& path) {
+    m_writer.waitForDone(); // what was asked for before
+    auto saved = write(*m_project, path, path == m_path);
     if (!saved) return saved;
     m_path = QFileInfo(path).absoluteFilePath();
     m_undo.setClean();
     emit fileChanged();
     return {};
+}
+
+void Document::saveSoon(const QString& path, std::function<void(const Expected<void>&)> done) {
+    ++m_saving;
+    m_undo.setClean(); // undone to here, it is what the file will hold
+    m_writer.start([this, alive = QPointer<Document>(this), project = m_project, path, own = path == m_path,
+                    done = std::move(done)] {
+        const auto saved = guarded(path.toStdString(), [&] { return write(*project, path, own); });
+        QMetaObject::invokeMethod(qApp, [this, alive, path, saved, done] {
+            if (!alive) return;
+            --m_saving;
+            if (saved)
+                m_path = QFileInfo(path).absoluteFilePath();
+            else
+                m_undo.resetClean();
+            emit fileChanged();
+            done(saved);
+        });
+    });
+}
+
+Document::~Document() {
+    m_writer.waitForDone();
 }
 
 } // namespace virga

@@ -3,8 +3,10 @@
 // the playhead is. Views read it, change it through app/commands, and talk to each other only by its signals. Interface
 // thread only; snapshots may be handed to any thread.
 #include <QObject>
+#include <QThreadPool>
 #include <QString>
 #include <QUndoStack>
+#include <functional>
 #include <memory>
 #include <optional>
 
@@ -40,6 +42,7 @@ class Document : public QObject {
     Q_OBJECT
 public:
     explicit Document(QObject* parent = nullptr);
+    ~Document() override;
 
     Snapshot project() const { return m_project; }
     /// Facts found out about files in the background: no step, and no reason to ask for saving. Not while dragging.
@@ -85,7 +88,7 @@ public:
 
     QString path() const { return m_path; }
     QString title() const;
-    bool isModified() const { return !m_undo.isClean(); }
+    bool isModified() const { return !m_undo.isClean() || m_saving > 0; }
     const std::vector<std::string>& missingMedia() const { return m_missing; }
 
     void startNew();
@@ -94,6 +97,10 @@ public:
     /// Opens what an autosave kept, as an unsaved change of `path`.
     Expected<void> recover(const QString& autosave, const QString& path);
     Expected<void> save(const QString& path);
+    /// The same in the background: what it is now is written, whatever is edited meanwhile; `done` is told on this
+    /// thread. Until then it counts as modified.
+    void saveSoon(const QString& path, std::function<void(const Expected<void>&)> done);
+    bool isSaving() const { return m_saving > 0; }
 
 signals:
     void projectChanged();
@@ -113,6 +120,8 @@ private:
     Snapshot m_project;
     Snapshot m_beforeDrag, m_trial;
     QUndoStack m_undo;
+    QThreadPool m_writer; // one thread: files are written in the order that was asked for
+    int m_saving = 0;
     EditFocus* m_focus;
     Selection m_selection;
     int m_cut = -1;

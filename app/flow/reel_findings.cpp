@@ -91,13 +91,19 @@ void ReelFindings::showCurrent() {
     m_card = card;
 }
 
+void ReelFindings::showEvent(QShowEvent*) {
+    refresh();
+}
+
 void ReelFindings::refresh() {
+    if (!isVisible()) return; // a long reel has many; they are listed when they are looked at
     const auto all = m_flow->reel().all();
     QString key = theme().name;
     for (const Finding* f : all) key += '|' + keyOf(*f) + QString::fromStdString(f->title + f->detail);
     if (key == m_shownKey) return;
     m_shownKey = key;
     const QString current = m_list->currentItem() ? m_list->currentItem()->data(0, keyRole).toString() : QString();
+    const QIcon breaks = dotOf(Severity::Breaks), look = dotOf(Severity::WorthALook);
     m_filling = true;
     m_list->clear();
     std::map<std::string, int> counts;
@@ -110,7 +116,7 @@ void ReelFindings::refresh() {
             if (!groups.contains(kind)) {
                 auto* group = new QTreeWidgetItem(m_list);
                 group->setText(0, tr("%1 times: %2").arg(counts[kind]).arg(QString::fromStdString(f->title)));
-                group->setIcon(0, dotOf(f->severity));
+                group->setIcon(0, f->severity == Severity::Breaks ? breaks : look);
                 groups[kind] = group;
             }
             parent = groups[kind];
@@ -120,7 +126,7 @@ void ReelFindings::refresh() {
             0, QStringLiteral("%1 · %2").arg(QString::fromStdString(placeText(*m_flow->reel().project, f->place)),
                                              QString::fromStdString(f->title)));
         item->setToolTip(0, QString::fromStdString(f->detail));
-        item->setIcon(0, dotOf(f->severity));
+        item->setIcon(0, f->severity == Severity::Breaks ? breaks : look);
         item->setData(0, keyRole, keyOf(*f));
         if (keyOf(*f) == current) m_list->setCurrentItem(item);
     }

@@ -21,6 +21,9 @@ signals:
     void problem(const QString& text);
     void limitsWanted();
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     void refresh();
     void showCurrent();

@@ -129,7 +129,7 @@ void ReelView::mousePressEvent(QMouseEvent* event) {
         if (isLayer(m_pressed.what)) selectAt(m_pressed, {});
         break;
     }
-    update();
+    redraw();
 }
 
 ReelView::Gesture ReelView::gestureFor(const ReelHit& hit, Qt::KeyboardModifiers keys) const {
@@ -173,13 +173,13 @@ void ReelView::mouseMoveEvent(QMouseEvent* event) {
                    : hit.what == ReelHit::OnSnap  ? tr("Whether edges cling to beats, markers, cuts and the playhead")
                    : hit.what == ReelHit::OnBeat  ? tr("Drag to move this beat")
                                                   : QString());
-        return update();
+        return redraw();
     }
     if (m_gesture == Gesture::Scrub) return scrubTo(m_at.x());
     if (m_gesture == Gesture::Press && (m_at - m_pressAt).manhattanLength() > 4)
         begin(gestureFor(m_pressed, m_pressKeys));
     dragTo(m_at, event->modifiers());
-    update();
+    redraw();
 }
 
 std::int64_t ReelView::cling(std::int64_t frame, bool free) {
@@ -449,7 +449,7 @@ void ReelView::finish(Gesture gesture) {
 void ReelView::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     finish(std::exchange(m_gesture, Gesture::None));
-    update();
+    redraw();
 }
 
 void ReelView::mouseDoubleClickEvent(QMouseEvent* event) {

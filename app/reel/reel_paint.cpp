@@ -34,13 +34,21 @@ void ReelView::paintEvent(QPaintEvent*) {
     paintOverview(p);
     p.save();
     if (l.tall) p.setClipRect(QRectF(l.gutter - 10, 0, width(), height()));
-    paintRuler(p);
-    paintMusic(p);
-    paintBeats(p);
-    paintClips(p);
-    paintFlow(p);
-    paintLayers(p);
-    paintMarkers(p);
+    if (m_gesture != Gesture::None && m_gesture != Gesture::Scrub) {
+        paintStill(p);
+    } else {
+        const double dpr = devicePixelRatioF();
+        const QSize pixels = (QSizeF(size()) * dpr).toSize();
+        if (m_layer.size() != pixels || m_layer.devicePixelRatio() != dpr) {
+            m_layer = QPixmap(pixels);
+            m_layer.setDevicePixelRatio(dpr);
+            m_layer.fill(Qt::transparent);
+            QPainter layer(&m_layer);
+            layer.setRenderHints(p.renderHints());
+            paintStill(layer);
+        }
+        p.drawPixmap(0, 0, m_layer);
+    }
     paintGesture(p);
     const double x = scale().xOf(double(m_document->playhead()));
     const double top = l.ruler.bottom() - 9;
@@ -58,6 +66,16 @@ void ReelView::paintEvent(QPaintEvent*) {
         p.setPen(theme().dim);
         p.drawText(QRectF(0, 2, width() - 34, 18), Qt::AlignRight | Qt::AlignVCenter, m_busy);
     }
+}
+
+void ReelView::paintStill(QPainter& p) {
+    paintRuler(p);
+    paintMusic(p);
+    paintBeats(p);
+    paintClips(p);
+    paintFlow(p);
+    paintLayers(p);
+    paintMarkers(p);
 }
 
 void ReelView::paintOverviewClips(QPainter& p) {

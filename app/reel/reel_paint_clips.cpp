@@ -42,7 +42,7 @@ void ReelView::drawScaled(QPainter& p, QPointF at, const QImage& image, QSizeF s
             QPixmap pixmap = QPixmap::fromImage(done);
             pixmap.setDevicePixelRatio(dpr);
             QPixmapCache::insert(key, pixmap);
-            update();
+            redraw();
         });
 }
 
@@ -80,7 +80,15 @@ void ReelView::paintClips(QPainter& p) {
     const auto selected = m_document->selection().kind == Selection::CutSelected ? m_document->selection().index : -1;
     for (int cut = std::max(0, first - 1); cut <= lastCut; ++cut) {
         const double x = s.xOf(double(at[std::size_t(cut) + 1]));
-        if (crowded && cut != selected && x - before < 21 && transitionAt(*project, cut).moves.empty()) continue;
+        const CutFlow* flow = m_flow->at(cut);
+        const bool found = flow && !flow->findings.empty();
+        const double room = transitionAt(*project, cut).moves.empty() ? 21 : 14;
+        if (crowded && cut != selected && x - before < room) {
+            if (found) // its dot alone
+                p.fillRect(QRectF(x - 1, jointCentre(cut).y() - 11, 2, 5),
+                           flow->findings.front().severity == Severity::Breaks ? theme().breaks : theme().look);
+            continue;
+        }
         before = x;
         if (cut != selected) paintJoint(p, cut);
     }

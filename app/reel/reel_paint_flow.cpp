@@ -46,6 +46,8 @@ QPolygonF lineOf(const ClipFacts& facts, std::int64_t from, std::int64_t to, dou
     return line;
 }
 
+constexpr double narrow = 20; // pixels of a shot
+
 bool has(const std::vector<Finding>& findings, const char* kind) {
     return std::any_of(findings.begin(), findings.end(), [&](const Finding& f) { return kindOf(f) == kind; });
 }
@@ -95,6 +97,10 @@ void ReelView::paintFlowOf(QPainter& p, const ReelFlow& flow, double fastest, do
         const double start = double(at[std::size_t(i)]);
         if (!clip || s.xOf(start + double(clip->facts.length())) < 0 || s.xOf(start) > width()) continue;
         const std::int64_t turn = turningFrame(clip->facts), end = clip->facts.length();
+        if (double(end) * s.pixelsPerFrame < narrow) {
+            paintNarrow(p, *clip, i, turn, start, fastest);
+            continue;
+        }
         for (const bool arriving : {true, false}) {
             const QPolygonF line = lineOf(clip->facts, arriving ? 0 : std::max<std::int64_t>(0, turn - 1),
                                           arriving ? turn : end, start, s, band, fastest);
@@ -141,6 +147,25 @@ void ReelView::paintFlowOf(QPainter& p, const ReelFlow& flow, double fastest, do
         }
     }
     p.restore();
+}
+
+// Where a shot has few pixels: a bar for each, as high as the fastest of its frames.
+void ReelView::paintNarrow(QPainter& p, const ClipFlow& clip, int index, std::int64_t turn, double start,
+                           double fastest) {
+    const QRectF& band = bands().flow;
+    const ReelScale s = scale();
+    const std::int64_t end = clip.facts.length();
+    const auto column = [&](std::int64_t frame) { return int(std::floor(s.xOf(start + double(frame)))); };
+    for (std::int64_t n = 0; n < end;) {
+        const int x = column(n);
+        double speed = 0;
+        const std::int64_t first = n;
+        for (; n < end && column(n) == x; ++n) speed = std::max(speed, clip.facts.at(n).speed);
+        QColor c = first < turn && index > 0 ? theme().incoming : theme().outgoing;
+        c.setAlphaF(0.6f);
+        const double high = heightOf(speed, fastest) * (band.height() - 4);
+        p.fillRect(QRectF(x, band.bottom() - 1 - high, 1, high), c);
+    }
 }
 
 // Frames that stand still where they should not, and frames with a bare edge.
@@ -231,12 +256,12 @@ void ReelView::setFlowLine(bool on) {
     if (on == m_flowLine) return;
     m_flowLine = on;
     m_bandsOf = nullptr;
-    update();
+    redraw();
 }
 
 void ReelView::setFlowChannels(bool on) {
     m_flowChannels = on;
-    update();
+    redraw();
 }
 
 } // namespace virga

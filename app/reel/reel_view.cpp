@@ -30,7 +30,7 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     m_grow->setObjectName("quiet");
     m_grow->setFocusPolicy(Qt::TabFocus);
     connect(m_grow, &QToolButton::clicked, this, [this] { emit growWanted(!m_grown); });
-    const auto repaint = qOverload<>(&QWidget::update);
+    const auto repaint = [this] { redraw(); };
     const auto stale = [this] { m_overview = {}; };
     connect(document, &Document::projectChanged, this, stale);
     connect(document, &Document::selectionChanged, this, stale);
@@ -46,7 +46,7 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     connect(document, &Document::selectionChanged, this, repaint);
     connect(document, &Document::playheadChanged, this, [this] {
         if (m_gesture == Gesture::None) reveal(m_document->playhead());
-        update();
+        update(); // it lies over the rest
     });
     connect(thumbnails, &Thumbnails::ready, this, repaint);
     connect(document, &Document::markedChanged, this, repaint);
@@ -57,9 +57,19 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     connect(m_empty, &EmptyReel::demoWanted, this, &ReelView::demoWanted);
 }
 
+void ReelView::redraw() {
+    m_layer = {};
+    update();
+}
+
+void ReelView::changeEvent(QEvent* event) {
+    if (event->type() == QEvent::StyleChange || event->type() == QEvent::PaletteChange) m_layer = {};
+    QWidget::changeEvent(event);
+}
+
 // What is dragged elsewhere shows here a little later: the Picture goes first.
 void ReelView::updateSoon() {
-    if (!m_document->isDragging() || m_gesture != Gesture::None) return update();
+    if (!m_document->isDragging() || m_gesture != Gesture::None) return redraw();
     if (!m_later.isActive()) m_later.start();
 }
 
@@ -114,19 +124,19 @@ QPoint ReelView::jointCentre(int cut) const {
 
 void ReelView::setReadyFrames(const ReadyFrames* ready) {
     m_readyFrames = ready;
-    connect(ready, &ReadyFrames::changed, this, qOverload<>(&QWidget::update));
+    connect(ready, &ReadyFrames::changed, this, &ReelView::redraw);
 }
 
 void ReelView::setBusyText(const QString& text) {
     m_busy = text;
-    update();
+    redraw();
 }
 
 void ReelView::setSnap(bool on) {
     if (on == m_snap) return;
     m_snap = on;
     emit snapChanged(on);
-    update();
+    redraw();
 }
 
 void ReelView::setGrown(bool grown) {
@@ -140,7 +150,7 @@ void ReelView::setGrown(bool grown) {
 void ReelView::fit() {
     m_zoomed = false;
     m_thumbnails->forgetWaiting();
-    update();
+    redraw();
 }
 
 void ReelView::zoomBy(double factor) {
@@ -159,7 +169,7 @@ void ReelView::panTo(double left) {
     const double length = double(reelLength(*m_document->project())) * m_scale.pixelsPerFrame;
     m_scale.left = std::clamp(left, std::min(gutter, width() * 0.8 - length), gutter);
     m_thumbnails->forgetWaiting();
-    update();
+    redraw();
 }
 
 void ReelView::reveal(std::int64_t frame) {
@@ -194,7 +204,7 @@ void ReelView::resizeEvent(QResizeEvent*) {
 
 void ReelView::leaveEvent(QEvent*) {
     m_hover = {};
-    update();
+    redraw();
 }
 
 void ReelView::keyPressEvent(QKeyEvent* event) {
@@ -203,7 +213,7 @@ void ReelView::keyPressEvent(QKeyEvent* event) {
         m_dropPlace = -1;
         m_snapped = {};
         m_document->cancelDrag();
-        update();
+        redraw();
         return;
     }
     QWidget::keyPressEvent(event);
@@ -230,17 +240,17 @@ void ReelView::dragMoveEvent(QDragMoveEvent* event) {
                     : -1;
     m_dropPlace = m_dropRow >= 0 ? -1 : placeAt(*m_document->project(), scale(), event->position().x());
     event->acceptProposedAction();
-    update();
+    redraw();
 }
 
 void ReelView::dragLeaveEvent(QDragLeaveEvent*) {
     m_dropPlace = m_dropRow = -1;
-    update();
+    redraw();
 }
 
 void ReelView::dropEvent(QDropEvent* event) {
     const int place = std::exchange(m_dropPlace, -1), row = std::exchange(m_dropRow, -1);
-    update();
+    redraw();
     if (event->mimeData()->hasFormat(mediaMimeType)) {
         std::vector<std::string> ids;
         for (const QByteArray& id : event->mimeData()->data(mediaMimeType).split('\n'))

@@ -85,6 +85,7 @@ protected:
     void contextMenuEvent(QContextMenuEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
+    void changeEvent(QEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dragMoveEvent(QDragMoveEvent* event) override;
     void dragLeaveEvent(QDragLeaveEvent* event) override;
@@ -127,6 +128,7 @@ private:
     // reel_paint_flow.cpp
     void paintFlow(QPainter& p);
     void paintFlowOf(QPainter& p, const ReelFlow& flow, double fastest, double opacity);
+    void paintNarrow(QPainter& p, const ClipFlow& clip, int index, std::int64_t turn, double start, double fastest);
     void paintFlowMarks(QPainter& p, const ClipFlow& clip, double start);
     void paintTrial(QPainter& p, const ReelFlow& trial, double fastest);
     void paintChannels(QPainter& p, double fastest);
@@ -157,6 +159,8 @@ private:
     QString statusText() const;
     const std::vector<std::int64_t>& starts() const;
     void updateSoon();
+    void redraw();
+    void paintStill(QPainter& p);
 
     Document* m_document;
     Thumbnails* m_thumbnails;
@@ -179,6 +183,7 @@ private:
     bool m_zoomed = false, m_snap = true, m_grown = false, m_flowLine = true, m_flowChannels = false;
     QSet<QString> m_scaling; // pictures that are being scaled
     ReelScale m_scale;       // while zoomed in
+    QPixmap m_layer;         // all that neither the playhead nor a gesture changes; null: to be painted anew
     QPixmap m_overview;      // the strip without what moves; null: to be painted anew
     QSize m_overviewSize;
     Snapshot m_channelsOf;

@@ -90,7 +90,7 @@ void MainWindow::buildFileMenu() {
     connect(recent, &QMenu::aboutToShow, this, [this, recent] { m_files->fillRecent(recent); });
     addCommand(file, tr("Open the demo"), {}, [this] { m_files->openDemo(); });
     file->addSeparator();
-    addCommand(file, tr("Save"), QKeySequence::Save, [this] { m_files->save(); });
+    addCommand(file, tr("Save"), QKeySequence::Save, [this] { m_files->saveSoon(); });
     addCommand(file, tr("Save as…"), QKeySequence("Ctrl+Shift+S"), [this] { m_files->saveAs(); });
     const auto anything = [this] { return !m_document.project()->reel.empty(); };
     const auto anyMedia = [this] { return !m_document.project()->media.empty(); };

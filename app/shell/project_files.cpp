@@ -126,6 +126,19 @@ bool ProjectFiles::save() {
     return true;
 }
 
+void ProjectFiles::saveSoon() {
+    if (m_document->path().isEmpty()) {
+        saveAs();
+        return;
+    }
+    const QString path = m_document->path();
+    m_document->saveSoon(path, [this, path](const Expected<void>& done) {
+        if (done) return remember(path);
+        emit problem(tr("The project could not be saved; the file on disk is as it was."),
+                     QString::fromStdString(describe(done.error())));
+    });
+}
+
 bool ProjectFiles::saveAs() {
     const QString start = m_document->path().isEmpty() ? m_document->title() + ".virga" : m_document->path();
     QString path =

@@ -22,6 +22,8 @@ public:
     void startNew();
     void chooseAndOpen();
     bool save();
+    /// The same in the background; `problem` is told where it fails.
+    void saveSoon();
     bool saveAs();
     /// Asks what to do with unsaved changes; false to stay.
     bool mayLeave();

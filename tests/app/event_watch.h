@@ -1,6 +1,7 @@
 #pragma once
 // An application that times every event of the interface's thread: what it takes and what it waits for, but not what
 // the scheduler gives to others meanwhile. An event that runs a dialog is not counted; those inside it are.
+#include <QAction>
 #include <QApplication>
 #include <QEvent>
 #include <QThread>
@@ -39,8 +40,10 @@ public:
         for (Open& outer : m_open) outer.ranLoop = true;
         m_open.push_back({level, false});
         // The receiver may be gone behind it.
-        const std::string what = std::string(receiver->metaObject()->className()) + " " +
-                                 receiver->objectName().toStdString() + " event " + std::to_string(int(event->type()));
+        std::string what = std::string(receiver->metaObject()->className()) + " " + receiver->objectName().toStdString();
+        if (const QObject* parent = receiver->parent()) what += std::string(" of ") + parent->metaObject()->className();
+        if (const auto* action = qobject_cast<QAction*>(receiver)) what += " " + action->text().toStdString();
+        what += ", event " + std::to_string(int(event->type()));
         const double waited = waitedForACore();
         const auto begun = std::chrono::steady_clock::now();
         const bool done = QApplication::notify(receiver, event);
