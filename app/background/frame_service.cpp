@@ -89,7 +89,7 @@ void FrameService::request(const QString& slot, const FrameRequest& request) {
             const std::lock_guard lock(m_mutex);
             m_waiting.erase(slot);
         }
-        emit ready(slot, {request.frame, request.quality, image, std::nullopt, 0});
+        emit ready(slot, {request.frame, request.quality, image, std::nullopt, request.project, 0});
         return;
     }
     {
@@ -180,7 +180,7 @@ void FrameService::run() {
 
         const Size size{request.size.width(), request.size.height()};
         const auto begun = std::chrono::steady_clock::now();
-        FrameResult result{request.frame, request.quality, {}, std::nullopt, 0};
+        FrameResult result{request.frame, request.quality, {}, std::nullopt, request.project, 0};
         const FramePlan plan = planFrame(*request.project, request.frame);
         auto picture =
             guarded({}, [&] { return renderPlan(*request.project, plan, size, request.quality, m_pool, cancel); });

@@ -26,6 +26,10 @@ public:
     bool isPlaying() const { return m_timer.isActive(); }
     /// Frames since the playhead reached its frame, by the clock; 0 at rest.
     double sinceFrame() const;
+    /// True while a device's clock counts, which has begun to be heard; what the clock says, in seconds since playing
+    /// began or was taken up anew.
+    bool isHeard() const { return m_heard; }
+    double seconds() const { return clock(); }
     /// Where playing is by its clock, in frames of the reel, with fractions; the playhead at rest.
     double position() const;
 

@@ -21,6 +21,8 @@ public:
     /// The copy that a crash left for a project (empty for one without a name), if it is newer than the project.
     static QString leftFor(const QString& projectPath);
 
+    /// Returns once all that was asked for is on the disk, or gone from it.
+    void wait() { m_writer.waitForDone(); }
     /// Removes the copy: the project was closed in order.
     void discard();
 

@@ -79,7 +79,14 @@ void Document::apply(const QString& name, Project next, const QString& mergeKey)
 
 void Document::learn(Project same) {
     if (isDragging() || same == *m_project) return;
+    Snapshot trial = m_trial; // what is tried out goes on, with the facts
+    if (trial) {
+        Project knowing = *trial;
+        knowing.media = same.media;
+        trial = std::make_shared<const Project>(std::move(knowing));
+    }
     setProject(std::make_shared<const Project>(std::move(same)));
+    tryOut(std::move(trial));
 }
 
 void Document::drag(Project next) {

@@ -42,7 +42,7 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
         if (!quick && slot != m_slot + "-exact") return;
         // A quick picture may be a frame late while something is dragged; an exact one is for this frame or for
         // nothing.
-        if (!quick && result.frame != m_document->playhead()) return;
+        if (!quick && (result.frame != m_document->playhead() || result.project != projectShown())) return;
         if (quick && m_exact) return; // one that was under way before the exact one came
         if (m_player->isPlaying()) {  // nothing is shown late
             if (result.frame != m_document->playhead()) return;

@@ -110,8 +110,46 @@ TEST_F(DocumentTest, AutosaveKeepsUnsavedChangesUntilTheyAreSaved) {
     EXPECT_TRUE(after.isModified());
     EXPECT_EQ(after.path(), path("p.virga"));
     ASSERT_TRUE(m_document.save(path("p.virga")));
+    autosave.wait();
     EXPECT_FALSE(QFileInfo::exists(place)) << "saved: the copy is gone";
     EXPECT_TRUE(Autosave::leftFor(path("p.virga")).isEmpty());
+}
+
+TEST_F(DocumentTest, FactsLearntMeanwhileDoNotEndATrial) {
+    Project trial = *m_document.project();
+    trial.reel[0].length += 3;
+    m_document.tryOut(std::make_shared<const Project>(trial));
+    Project known = *m_document.project();
+    known.media[0].bars = Crop{0, 0.1, 0, 0.1};
+    m_document.learn(known);
+    ASSERT_TRUE(m_document.isTrying());
+    EXPECT_EQ(m_document.shown()->reel[0].length, trial.reel[0].length);
+    EXPECT_EQ(m_document.shown()->media[0].bars, known.media[0].bars);
+    m_document.tryOut(nullptr);
+    EXPECT_EQ(*m_document.shown(), known);
+}
+
+TEST_F(DocumentTest, SavingInTheBackgroundWritesWhatItWasAndTellsOfFailures) {
+    deleteClip(m_document, 0);
+    const Project asked = *m_document.project();
+    bool told = false, good = false;
+    const auto done = [&](const Expected<void>& result) { told = true, good = bool(result); };
+    m_document.saveSoon(path("p.virga"), done);
+    EXPECT_TRUE(m_document.isModified()) << "until it is on the disk";
+    addMarker(m_document); // edited meanwhile
+    ASSERT_TRUE(QTest::qWaitFor([&] { return told; }, 5000));
+    EXPECT_TRUE(good);
+    EXPECT_TRUE(m_document.isModified()) << "the marker is not saved";
+    EXPECT_EQ(*loadProject(path("p.virga").toStdString()), asked);
+    m_document.undoStack()->undo();
+    EXPECT_FALSE(m_document.isModified()) << "back at what the file holds";
+    told = false;
+    addMarker(m_document);
+    m_document.saveSoon(path("no-such-folder/p.virga"), done);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return told; }, 5000));
+    EXPECT_FALSE(good);
+    EXPECT_TRUE(m_document.isModified());
+    EXPECT_EQ(m_document.path(), path("p.virga"));
 }
 
 TEST_F(DocumentTest, AddingFilesSetsUpAnEmptyPiece) {

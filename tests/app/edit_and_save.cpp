@@ -58,6 +58,7 @@ int main(int argc, char** argv) {
             if (document.save(path)) std::printf("saved %ld\n", number);
         } else {
             autosave.writeNow();
+            autosave.wait();
             std::printf("kept %ld\n", number);
         }
         std::fflush(stdout);

@@ -1,7 +1,10 @@
 #include "app/picture/transport.h"
 
+#include <QAction>
 #include <QElapsedTimer>
 #include <QLabel>
+#include <QMediaDevices>
+#include <QAudioDevice>
 #include <QToolButton>
 #include <cmath>
 #include <set>
@@ -153,6 +156,93 @@ TEST_F(Playing, TheSoundIsTheClockAndIsMixedInBlocksAhead) {
     EXPECT_LT(player->sound()->missed(), 48000 / 2) << "nor too late";
     player->stop();
     EXPECT_EQ(player->sound(), nullptr);
+}
+
+// Run by tests/app/with_null_sink, which starts such a device; VIRGA_PLAY_SECONDS=60 for the long run.
+TEST_F(Playing, IntoADeviceOfTheSystemItKeepsToTheDevicesClock) {
+    if (!qEnvironmentVariableIsSet("VIRGA_NULL_SINK")) GTEST_SKIP() << "run by with_null_sink";
+    ASSERT_FALSE(QMediaDevices::defaultAudioOutput().isNull()) << "the null sink is the default output";
+    Project p = withOwnClips(plungeProject());
+    Music music;
+    music.id = "music-1";
+    music.mediaId = p.reel[0].mediaId;
+    p.music = {music};
+    open(p);
+    settle();
+    Player* player = m_window->player();
+    player->setSpan(Player::ReelSpan);
+    player->play();
+    const double seconds =
+        qEnvironmentVariableIsSet("VIRGA_PLAY_SECONDS") ? qEnvironmentVariable("VIRGA_PLAY_SECONDS").toDouble() : 6;
+    // From when it is heard; the device's clock against the machine's.
+    ASSERT_TRUE(waitFor([&] { return player->isHeard(); }, 5000));
+    QTest::qWait(500);
+    QElapsedTimer clock;
+    clock.start();
+    const double rate = p.settings.rate.toDouble(), first = player->seconds();
+    double worst = 0, drift = 0;
+    waitFor(
+        [&] {
+            double behind = std::floor(player->position()) - double(document().playhead());
+            if (behind < 0) behind += 50;
+            worst = std::max(worst, behind);
+            drift = player->seconds() - first - double(clock.nsecsElapsed()) * 1e-9;
+            return double(clock.elapsed()) > seconds * 1000;
+        },
+        int(seconds * 1000) + 5000);
+    EXPECT_TRUE(player->isHeard());
+    EXPECT_LE(worst, qEnvironmentVariableIsSet("VIRGA_PLAY_SECONDS") ? 1 : 3);
+    EXPECT_LT(std::abs(drift), 2.5 / rate) << "two pieces of a buffer at most";
+    EXPECT_LT(player->sound()->missed(), 48000 / 2);
+    player->stop();
+}
+
+TEST_F(Playing, WhatIsLeftOutWhilePlayingIsRememberedAndChangesNothing) {
+    openPlunge();
+    settle();
+    Player* player = m_window->player();
+    EXPECT_EQ(player->quality(), quickQuality);
+    action("No blur")->trigger();
+    EXPECT_FALSE(player->quality().blur);
+    action("Full blur")->trigger();
+    EXPECT_TRUE(player->quality().blur);
+    EXPECT_EQ(player->quality().mostSamples, exactQuality.mostSamples);
+    action("Clips above the reel")->trigger();
+    EXPECT_FALSE(player->quality().overlays);
+    action("Finishing")->trigger();
+    EXPECT_FALSE(player->quality().finishing);
+    EXPECT_EQ(document().undoStack()->count(), 0);
+    EXPECT_TRUE(m_window->picture()->isExact()) << "the picture at rest stays as it is";
+    { // another window, as after a restart
+        MainWindow other;
+        EXPECT_EQ(other.player()->quality(), player->quality());
+    }
+    action("Draft blur")->trigger();
+    action("Clips above the reel")->trigger();
+    action("Finishing")->trigger();
+    EXPECT_EQ(player->quality(), quickQuality);
+}
+
+TEST_F(Playing, TheReelShowsWhichFramesAreReady) {
+    openPlunge();
+    settle();
+    ReadyFrames* ready = m_window->readyFrames();
+    m_window->player()->setSpan(Player::CutSpan);
+    // Around the cut frames are made ready at leisure.
+    ASSERT_TRUE(waitFor([&] { return ready->isReady(24) && ready->isReady(25); }, 20000));
+    ASSERT_TRUE(waitFor([&] { return !ready->spans().empty() && ready->spans().front().first == 0; }, 20000));
+    const QImage with = m_window->reel()->grab().toImage();
+    // A change at the cut takes those away that it reaches, and no others.
+    Project p = project();
+    p.reel[1].transition.moves[0].channels[0].incoming.keys.back().value *= 1.2;
+    document().apply("change", std::move(p));
+    ASSERT_TRUE(waitFor([&] { return !ready->isReady(30) || m_window->frames()->isIdle(); }, 5000));
+    EXPECT_TRUE(ready->isReady(2)) << "before the move nothing changed";
+    // Back again, they are all there still.
+    document().undoStack()->undo();
+    EXPECT_TRUE(waitFor([&] { return ready->isReady(30) && ready->isReady(2); }, 20000));
+    settle();
+    EXPECT_EQ(m_window->reel()->grab().toImage(), with);
 }
 
 TEST_F(Playing, PlaysTheClipAMarkedSpanAndSlowly) {
