@@ -113,16 +113,16 @@ void measureDrags(MainWindow& window, const char* what) {
         // The first picture that comes after the event may still be the one before's; what counts is the next painting
         // behind a picture of this edit.
         while (shown == before && clock.elapsed() < 2000) waitForEvents();
-        while (painted.painted == paints && clock.elapsed() < 2000)
-            waitForEvents();
-        if (i > 10) times.milliseconds.push_back(double(clock.nsecsElapsed()) * 1e-6), events.milliseconds.push_back(handled);
+        while (painted.painted == paints && clock.elapsed() < 2000) waitForEvents();
+        if (i > 10)
+            times.milliseconds.push_back(double(clock.nsecsElapsed()) * 1e-6), events.milliseconds.push_back(handled);
     }
     send(chart, QEvent::MouseButtonRelease, from, Qt::LeftButton, Qt::NoButton);
     QObject::disconnect(seen);
-    fmt::print("{}: drag event to picture painted {:.1f} ms (median), {:.1f} ms (95th of 100); of it the event {:.1f} and "
-               "{:.1f} ms; picture {} x {}\n",
-               what, times.at(0.5), times.at(0.95), events.at(0.5), events.at(0.95), picture->width(),
-               picture->height());
+    fmt::print(
+        "{}: drag event to picture painted {:.1f} ms (median), {:.1f} ms (95th of 100); of it the event {:.1f} and "
+        "{:.1f} ms; picture {} x {}\n",
+        what, times.at(0.5), times.at(0.95), events.at(0.5), events.at(0.95), picture->width(), picture->height());
     window.document()->undoStack()->undo();
     settle(window);
 }
@@ -223,8 +223,8 @@ int main(int argc, char** argv) {
             p.end();
             times.milliseconds.push_back(double(clock.nsecsElapsed()) * 1e-6);
         }
-        fmt::print("QPainter, one turned and scaled picture of {} x {} without blur: {:.1f} ms (median)\n", size.width(),
-                   size.height(), times.at(0.5));
+        fmt::print("QPainter, one turned and scaled picture of {} x {} without blur: {:.1f} ms (median)\n",
+                   size.width(), size.height(), times.at(0.5));
     }
 
     // 2. Each of the demo's cuts, twice, from nothing.
@@ -275,9 +275,10 @@ int main(int argc, char** argv) {
     window.setMemory(64);
     window.setMemory(FrameService::usualBudget());
     const Pass with = playRound(window);
-    fmt::print("4K, 25 frames a second: {:.1f} shown a second; with its light copy {:.1f}, {} left out (made in {:.1f} s "
-               "for 6 s of the shot)\n",
-               without.shown / without.seconds, with.shown / with.seconds, with.left, made);
+    fmt::print(
+        "4K, 25 frames a second: {:.1f} shown a second; with its light copy {:.1f}, {} left out (made in {:.1f} s "
+        "for 6 s of the shot)\n",
+        without.shown / without.seconds, with.shown / with.seconds, with.left, made);
     QElapsedTimer bare;
     bare.start();
     if (std::system(("ffmpeg -v error -i '" + shot.string() + "' -f null -").c_str()) == 0)

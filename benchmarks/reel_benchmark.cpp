@@ -139,8 +139,7 @@ int main(int argc, char** argv) {
                    "clips in sight {:.2f} ms\n",
                    reel->width(), reel->height(), scroll.at(0.5), scroll.at(0.99), whole.at(0.5));
         fmt::print("memory: {:.0f} MB more than before; thumbnails {:.1f} of at most {} MB\n",
-                   residentMegabytes() - before, double(window.thumbnails()->bytes()) / 1e6,
-                   96 * 1048576 / 1000000);
+                   residentMegabytes() - before, double(window.thumbnails()->bytes()) / 1e6, 96 * 1048576 / 1000000);
     }
 
     // The same many pictures and names in a general-purpose view.

@@ -49,10 +49,12 @@ void FlowWatch::check() {
     m_running = true;
     m_again = false;
     inBackground(
-        this, [project = m_document->project(), before = m_reel] {
+        this,
+        [project = m_document->project(), before = m_reel] {
             beNice();
             // After an edit little is to be done: one thread serves, and the others stay the picture's.
-            const std::optional<OneThread> alone = before.project ? std::optional<OneThread>(std::in_place) : std::nullopt;
+            const std::optional<OneThread> alone =
+                before.project ? std::optional<OneThread>(std::in_place) : std::nullopt;
             return flowOfReel(project, before);
         },
         [this](ReelFlow reel) {
@@ -75,7 +77,8 @@ void FlowWatch::checkTrial() {
     if (m_trying) return; // the one under way asks again
     m_trying = true;
     inBackground(
-        this, [project = m_document->shown(), before = m_reel] {
+        this,
+        [project = m_document->shown(), before = m_reel] {
             beNice();
             const OneThread alone;
             return flowOfReel(project, before);

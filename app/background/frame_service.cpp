@@ -148,8 +148,8 @@ void FrameService::run() {
     auto closed = std::chrono::steady_clock::now();
     std::unique_lock lock(m_mutex);
     while (true) {
-        const bool woken = m_wake.wait_for(lock, closeEvery,
-                                           [this] { return m_stop || !m_waiting.empty() || !m_chores.empty(); });
+        const bool woken =
+            m_wake.wait_for(lock, closeEvery, [this] { return m_stop || !m_waiting.empty() || !m_chores.empty(); });
         if (m_stop) return;
         if (!woken || std::chrono::steady_clock::now() - closed > closeEvery) {
             lock.unlock();

@@ -32,7 +32,7 @@ struct FrameResult {
     Quality quality;
     QImage image; // RGBX, null on an error
     std::optional<Error> error;
-    Snapshot project; // that it shows
+    Snapshot project;        // that it shows
     double milliseconds = 0; // that rendering took; 0 where it was kept
 };
 

@@ -150,8 +150,8 @@ void Proxies::look() {
 
 void Proxies::next() {
     if (m_busy || !m_on) return;
-    const auto found = std::find_if(m_wanted.begin(), m_wanted.end(),
-                                    [this](const Wanted& w) { return !m_states.contains(w.key()); });
+    const auto found =
+        std::find_if(m_wanted.begin(), m_wanted.end(), [this](const Wanted& w) { return !m_states.contains(w.key()); });
     if (found == m_wanted.end()) return;
     m_busy = true;
     m_cancel = Cancel();
@@ -200,7 +200,10 @@ void Proxies::next() {
                 },
                 cancel);
         },
-        done, &m_thread, [done](const Error& error) { done({{}, {}, error}); });
+        done, &m_thread,
+        [done](const Error& error) {
+            done({{}, {}, error});
+        });
 }
 
 Proxies::Made Proxies::make(const Wanted& wanted, const std::function<void(const QString&)>& begun,
@@ -225,8 +228,10 @@ Proxies::Made Proxies::make(const Wanted& wanted, const std::function<void(const
     begun(reason);
     QDir().mkpath(folder());
     if (const QStorageInfo disk(folder()); disk.isValid() && disk.bytesAvailable() < leastFree)
-        return {{}, reason, Error{ErrorCode::WriteFailed, "too little room on the disk for light copies",
-                                  folder().toStdString(), "free a gigabyte; the shots themselves are shown meanwhile"}};
+        return {{},
+                reason,
+                Error{ErrorCode::WriteFailed, "too little room on the disk for light copies", folder().toStdString(),
+                      "free a gigabyte; the shots themselves are shown meanwhile"}};
     const auto made = makeProxy(source, file.toStdString(), wanted.deinterlace, report, cancel);
     if (!made) return {{}, reason, made.error()};
     bound(file);

@@ -1,7 +1,9 @@
 #include "app/commands/reel_commands.h"
+#include "app/document/preferences.h"
 #include "app/document/words.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "app/commands/cut_commands.h"
 #include "core/edit/clipboard.h"
@@ -33,7 +35,8 @@ void put(Document& document, Project next, const std::vector<std::string>& ids, 
         if (!media) continue;
         if (media->hasPicture()) {
             const Media copy = *media;
-            next = withClip(next, at++, clipFor(next, copy));
+            next = withClip(next, at++,
+                            clipFor(next, copy, Rational(std::llround(Preferences::kept().stillSeconds * 1000), 1000)));
             ++clips;
         } else {
             next = withMusic(next, id);
@@ -301,7 +304,9 @@ void liftToOverlay(Document& document) {
 void addAdjustment(Document& document) {
     const Project& p = *document.project();
     // Over the selected clips, or a second from the playhead on.
-    std::int64_t start = document.playhead(), length = roundToInteger(p.settings.rate);
+    std::int64_t start = document.playhead(),
+                 length = std::max<std::int64_t>(
+                     1, std::llround(Preferences::kept().adjustmentSeconds * p.settings.rate.toDouble()));
     if (document.selection().kind == Selection::ClipSelected) {
         start = clipStart(p, document.selection().all().front());
         length = clipStart(p, document.selection().all().back() + 1) - start;

@@ -210,7 +210,7 @@ Expected<void> write(const Project& project, const QString& path, bool own) {
     std::error_code ec;
     std::filesystem::path target = path.toStdString();
     if (const auto real = std::filesystem::canonical(target, ec); !ec) target = real;
-    Output output = projectOutput(project, true);         // the dialog has asked
+    Output output = projectOutput(project, true);      // the dialog has asked
     if (own) output.kinds.push_back(endingOf(target)); // however it is called, it is the one that was opened
     if (auto may = mayWrite(target, output); !may) return may;
     return saveProject(project, target);

@@ -3,8 +3,8 @@
 // the playhead is. Views read it, change it through app/commands, and talk to each other only by its signals. Interface
 // thread only; snapshots may be handed to any thread.
 #include <QObject>
-#include <QThreadPool>
 #include <QString>
+#include <QThreadPool>
 #include <QUndoStack>
 #include <functional>
 #include <memory>

@@ -54,8 +54,8 @@ void SpeedChart::sample() {
     const StackPlace place = m_context->place();
     if (!stack) return;
     const bool dragging = m_context->document()->isDragging();
-    if (project == m_sampledProject && dragging == m_sampledDragging && place == m_sampledPlace && m_context->frames() == m_sampledFrames &&
-        width() == m_sampledWidth)
+    if (project == m_sampledProject && dragging == m_sampledDragging && place == m_sampledPlace &&
+        m_context->frames() == m_sampledFrames && width() == m_sampledWidth)
         return;
     m_sampledDragging = dragging;
     m_sampledProject = project, m_sampledPlace = place, m_sampledFrames = m_context->frames(), m_sampledWidth = width();

@@ -302,9 +302,9 @@ void ClipPanel::refresh() {
     const Target t = target();
     const Clip* c = clip();
     const bool shows = c && !c->isGap();
-    for (QWidget* w :
-         std::initializer_list<QWidget*>{m_name, m_fit, m_edges, m_speed, m_scale, m_turn, m_x, m_y, m_anchorX, m_anchorY,
-                                         m_crop[0], m_crop[1], m_crop[2], m_crop[3], m_findBars, m_gain, m_muted})
+    for (QWidget* w : std::initializer_list<QWidget*>{m_name, m_fit, m_edges, m_speed, m_scale, m_turn, m_x, m_y,
+                                                      m_anchorX, m_anchorY, m_crop[0], m_crop[1], m_crop[2], m_crop[3],
+                                                      m_findBars, m_gain, m_muted})
         w->setEnabled(shows);
     m_length->setEnabled(c);
     m_deinterlace->setVisible(false);

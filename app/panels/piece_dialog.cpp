@@ -115,7 +115,8 @@ PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent),
     foot->addWidget(m_change);
     column->addLayout(foot);
     const Settings& now = document->project()->settings;
-    m_colour->setText(QColor::fromRgbF(float(now.background.r), float(now.background.g), float(now.background.b)).name());
+    m_colour->setText(
+        QColor::fromRgbF(float(now.background.r), float(now.background.g), float(now.background.b)).name());
     showSettings(now.size, now.rate);
     connect(m_sizes, &QComboBox::activated, this, [this](int i) {
         const Project& project = *m_document->project();

@@ -129,7 +129,8 @@ void Faces::drag(QPointF at) {
         now.at += toFrame(at) - toFrame(m_pressed);
     else if (m_held == Knob) {
         const QPointF way = at - toWidget(m_origin.at);
-        const double angle = std::atan2(way.y(), way.x()) * 180 / std::numbers::pi, straight = std::round(angle / 15) * 15;
+        const double angle = std::atan2(way.y(), way.x()) * 180 / std::numbers::pi,
+                     straight = std::round(angle / 15) * 15;
         now.angle = std::abs(angle - straight) < 2 ? straight : angle;
     } else
         now.radius = std::max(4.0, distance(at, toWidget(m_origin.at)) / perPixel());
@@ -174,6 +175,16 @@ Found findIn(const Project& project, int cut) {
     return {matchSubjects(greys[0], greys[1]), {}};
 }
 
+// Whether both shots at a cut are as they were: facts may have been learnt, and other cuts edited meanwhile.
+bool isSameCut(const Project& before, const Project& now, int cut) {
+    const auto at = std::size_t(cut);
+    return at + 1 < now.reel.size() && now.reel[at] == before.reel[at] && now.reel[at + 1] == before.reel[at + 1];
+}
+
+QString editedMeanwhile() {
+    return Faces::tr("The shots at the cut were edited meanwhile, so nothing was put there. Do it once more.");
+}
+
 // In the cropped picture, as a clip's subject is kept.
 Subject subjectOf(SubjectSpot spot, const Crop& c) {
     const double wide = 1 - c.left - c.right, high = 1 - c.top - c.bottom;
@@ -189,11 +200,11 @@ void Faces::find() {
     m_job.start([project, cut](auto, Cancel) { return findIn(*project, cut); },
                 [this, project, cut](Found found) {
                     if (found.error) return emit told(QString::fromStdString(describe(*found.error)));
-                    if (m_document->project() != project) return; // it was edited meanwhile
                     if (!found.pair)
                         return emit told(tr("The two shots show nothing in common that could be told for certain. Put "
                                             "the marks on their subjects by hand."));
-                    Project next = *project;
+                    Project next = *m_document->project();
+                    if (!isSameCut(*project, next, cut)) return emit told(editedMeanwhile());
                     Clip &out = next.reel[std::size_t(cut)], &in = next.reel[std::size_t(cut) + 1];
                     out.subjectOut = subjectOf(found.pair->first, out.crop);
                     in.subjectIn = subjectOf(found.pair->second, in.crop);
@@ -229,8 +240,8 @@ void Faces::follow() {
         },
         [this, project, cut](Both both) {
             if (both.error) return emit told(QString::fromStdString(describe(*both.error)));
-            if (m_document->project() != project) return;
-            Project next = *project;
+            Project next = *m_document->project();
+            if (!isSameCut(*project, next, cut)) return emit told(editedMeanwhile());
             QStringList lost;
             for (const int i : {0, 1}) {
                 if (!both.sides[i]) continue;
@@ -243,9 +254,10 @@ void Faces::follow() {
             }
             m_document->apply(tr("follow the subject"), std::move(next));
             if (!lost.isEmpty())
-                emit told(tr("Followed, but %1 was lost. Go there in the frame's own view, drag its mark to it, and follow "
-                             "again.")
-                              .arg(lost.join(tr(", "))));
+                emit told(
+                    tr("Followed, but %1 was lost. Go there in the frame's own view, drag its mark to it, and follow "
+                       "again.")
+                        .arg(lost.join(tr(", "))));
         });
 }
 

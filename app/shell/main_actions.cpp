@@ -7,6 +7,7 @@
 
 #include "app/commands/cut_commands.h"
 #include "app/commands/reel_commands.h"
+#include "app/document/preferences.h"
 #include "app/lanes/lanes_view.h"
 #include "app/panels/beats_panel.h"
 #include "app/panels/piece_dialog.h"
@@ -31,6 +32,10 @@ QAction* MainWindow::addCommand(QMenu* menu, const QString& text, const QKeySequ
     a->setShortcut(keys);
     connect(a, &QAction::triggered, this, std::move(action));
     addAction(a); // works while the menu bar is not the focus
+    QString path = text;
+    for (const QMenu* m = menu; m && !m->title().isEmpty(); m = qobject_cast<const QMenu*>(m->parent()))
+        path.prepend(m->title() + tr(" / "));
+    m_shortcuts.add(a, path);
     return a;
 }
 
@@ -97,7 +102,7 @@ void MainWindow::buildFileMenu() {
     enableWith(addCommand(file, tr("Collect media beside the project…"), {}, [this] { m_media->chooseCollect(); }),
                anyMedia);
     file->addSeparator();
-    addCommand(file, tr("The piece's size and rate…"), {}, [this] { PieceDialog(&m_document, this).exec(); });
+    addCommand(file, tr("The piece's size, rate, background…"), {}, [this] { PieceDialog(&m_document, this).exec(); });
     addCommand(file, tr("Add shots…"), QKeySequence("Ctrl+I"), [this] { chooseFiles(); });
     addCommand(file, tr("Read an edit…"), {}, [this] { m_media->chooseEditToRead(); });
     file->addSeparator();
@@ -146,6 +151,7 @@ void MainWindow::buildEditMenu() {
     });
     edit->addSeparator();
     addCommand(edit, tr("Settings of the program…"), QKeySequence::Preferences, [this] { editSettings(); });
+    addCommand(edit, tr("Keys of the commands…"), {}, [this] { editShortcuts(); });
     enableWith(cut, copyable);
     enableWith(copyAction, copyable);
     enableWith(twice, [this, clips] { return clips() || m_document.selection().kind == Selection::OverlaySelected; });
@@ -261,7 +267,8 @@ void MainWindow::buildPlayMenu() {
     for (const auto& [speed, name] : slow) addCommand(speeds, name, {}, [this, v = speed] { m_player->setSpeed(v); });
     QMenu* parts = play->addMenu(tr("Shown while playing"));
     parts->setToolTipsVisible(true);
-    const auto part = [&](const QString& text, const QString& tip, std::function<void()> set, std::function<bool()> is) {
+    const auto part = [&](const QString& text, const QString& tip, std::function<void()> set,
+                          std::function<bool()> is) {
         QAction* a = addCommand(parts, text, {}, std::move(set));
         a->setCheckable(true);
         a->setToolTip(tip);
@@ -272,7 +279,8 @@ void MainWindow::buildPlayMenu() {
         {Player::DraftBlur, tr("Draft blur"), tr("Few samples: it may look grainy in fast places")},
         {Player::FullBlur, tr("Full blur"), tr("As exported; frames may be left out until they are ready")}};
     for (const auto& [blur, name, tip] : blurs)
-        part(name, tip, [this, b = blur] { m_player->setBlur(b); }, [this, b = blur] { return m_player->blur() == b; });
+        part(
+            name, tip, [this, b = blur] { m_player->setBlur(b); }, [this, b = blur] { return m_player->blur() == b; });
     parts->addSeparator();
     part(
         tr("Finishing"), tr("Off, blurs and looks are left out while playing: the picture at rest keeps them"),
@@ -287,8 +295,10 @@ void MainWindow::buildPlayMenu() {
     const auto step = [d](std::int64_t by) { d->setPlayhead(d->playhead() + by); };
     addCommand(play, tr("One frame back"), Qt::Key_Left, [step] { step(-1); });
     addCommand(play, tr("One frame forward"), Qt::Key_Right, [step] { step(1); });
-    addCommand(play, tr("Ten frames back"), QKeySequence("Shift+Left"), [step] { step(-10); });
-    addCommand(play, tr("Ten frames forward"), QKeySequence("Shift+Right"), [step] { step(10); });
+    addCommand(play, tr("A large step back"), QKeySequence("Shift+Left"),
+               [step] { step(-Preferences::kept().largeStep); });
+    addCommand(play, tr("A large step forward"), QKeySequence("Shift+Right"),
+               [step] { step(Preferences::kept().largeStep); });
     // Home and End of the selected clips or overlay, or of what is played around the cut.
     const auto span = [this, d]() -> std::pair<std::int64_t, std::int64_t> {
         const Selection s = d->selection();

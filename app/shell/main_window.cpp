@@ -64,8 +64,8 @@ QSplitter* splitter(Qt::Orientation orientation, QWidget* parent) {
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_proxies(&m_document, &m_frames), m_shelf(&m_document), m_bars(&m_document), m_flow(new FlowWatch(&m_document, this)),
-      m_player(new Player(&m_document, &m_frames, this)),
+    : QMainWindow(parent), m_proxies(&m_document, &m_frames), m_shelf(&m_document), m_bars(&m_document),
+      m_flow(new FlowWatch(&m_document, this)), m_player(new Player(&m_document, &m_frames, this)),
       m_ready(new ReadyFrames(&m_document, &m_frames, m_player, this)), m_autosave(new Autosave(&m_document)),
       m_files(new ProjectFiles(&m_document, m_autosave, this)),
       m_media(new MediaFiles(&m_document, &m_shelf, &m_thumbnails, this)) {
@@ -273,6 +273,10 @@ void MainWindow::setMemory(std::size_t bytes) {
     m_memory = bytes;
     m_thumbnails.setBudget(bytes / 8);
     m_frames.setBudget(bytes - bytes / 8);
+}
+
+void MainWindow::editShortcuts() {
+    ShortcutsDialog(&m_shortcuts, this).exec();
 }
 
 void MainWindow::editSettings() {

@@ -14,6 +14,7 @@
 #include "app/background/waveform.h"
 #include "app/document/autosave.h"
 #include "app/document/document.h"
+#include "app/shell/shortcuts_dialog.h"
 
 #include <QKeySequence>
 #include <functional>
@@ -63,6 +64,9 @@ public:
     void showSheet();
     /// The picture alone; Escape closes it.
     void showFullScreenPicture();
+    /// The commands' keys, to be changed.
+    void editShortcuts();
+    Shortcuts* shortcuts() { return &m_shortcuts; }
     /// The program's own settings: memory, look, pictures in playing.
     void editSettings();
     FrameService* frames() { return &m_frames; }
@@ -166,6 +170,7 @@ private:
     QList<int> m_bandSizes, m_middleSizes; // of the layout that is not shown
     bool m_assembling = false;
     std::size_t m_memory = 0;
+    Shortcuts m_shortcuts;
     std::vector<std::pair<QAction*, std::function<bool()>>> m_conditions;
     std::vector<QAction*> m_editActions, m_clipActions, m_cutActions; // null: a separator
     std::vector<QMenu*> m_clipMenus;

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/background/in_background.h"
+#include "app/document/preferences.h"
 #include "app/shell/main_window.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
@@ -17,7 +18,7 @@ namespace virga {
 SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(window) {
     setWindowTitle(tr("Settings of the program"));
     setObjectName("settingsDialog");
-    resize(440, 290);
+    resize(440, 390);
     auto* column = new QVBoxLayout(this);
     auto* form = new QWidget(this);
     FormRows rows(form);
@@ -39,6 +40,28 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     look->setCurrent(theme().name == "day");
     connect(look, &Choices::chosen, this, [this](int i) { emit themeWanted(i == 1 ? "day" : "night"); });
     rows.add(tr("look"), look);
+    const auto prefer = [&](const QString& caption, const QString& name, const QString& unit, int decimals,
+                            double least, double most, double value, auto set) {
+        auto* field = new NumberField(form);
+        field->setRange(least, most);
+        field->setUnit(unit, decimals, decimals ? 0.5 : 1);
+        field->setFixedWidth(96);
+        field->setValue(value);
+        field->setAccessibleName(name);
+        connect(field, &NumberField::edited, this, [set](double v) {
+            Preferences p = Preferences::kept();
+            set(p, v);
+            p.keep();
+        });
+        rows.add(caption, field);
+    };
+    const Preferences now = Preferences::kept();
+    prefer(tr("a still lasts"), tr("Seconds that a still is put into the reel for"), tr(" s"), 2, 0.04, 600,
+           now.stillSeconds, [](Preferences& p, double v) { p.stillSeconds = v; });
+    prefer(tr("an adjustment"), tr("Seconds that a new adjustment lasts"), tr(" s"), 2, 0.04, 600,
+           now.adjustmentSeconds, [](Preferences& p, double v) { p.adjustmentSeconds = v; });
+    prefer(tr("a large step"), tr("Frames that Shift with an arrow goes"), tr(" f"), 0, 2, 1000, now.largeStep,
+           [](Preferences& p, double v) { p.largeStep = int(v); });
     auto* copies = new Choices({{tr("of large and slow shots"), {}, tr("Made in the background, for looking at only")},
                                 {tr("none"), {}, tr("Shots are always read themselves")}},
                                form);

@@ -9,8 +9,8 @@
 namespace virga {
 
 TrayModel::TrayModel(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies, QObject* parent)
-    : QAbstractListModel(parent), m_document(document), m_shelf(shelf), m_thumbnails(thumbnails),
-      m_proxies(proxies),      m_project(document->project()) {
+    : QAbstractListModel(parent), m_document(document), m_shelf(shelf), m_thumbnails(thumbnails), m_proxies(proxies),
+      m_project(document->project()) {
     connect(document, &Document::projectChanged, this, &TrayModel::refresh);
     connect(shelf, &MediaShelf::changed, this, [this] {
         beginResetModel();

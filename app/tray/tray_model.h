@@ -11,7 +11,8 @@ namespace virga {
 class TrayModel : public QAbstractListModel {
     Q_OBJECT
 public:
-    TrayModel(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies, QObject* parent = nullptr);
+    TrayModel(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies,
+              QObject* parent = nullptr);
 
     enum Role { Picture = Qt::UserRole, Length, Facts, Placed, Missing, Broken, Id, LightPart };
 

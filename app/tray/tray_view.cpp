@@ -99,8 +99,8 @@ public:
 } // namespace
 
 TrayView::TrayView(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies, QWidget* parent)
-    : QWidget(parent), m_document(document), m_shelf(shelf), m_model(new TrayModel(document, shelf, thumbnails, proxies, this)),
-      m_list(new QListView(this)) {
+    : QWidget(parent), m_document(document), m_shelf(shelf),
+      m_model(new TrayModel(document, shelf, thumbnails, proxies, this)), m_list(new QListView(this)) {
     setAcceptDrops(true);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(12, 6, 12, 10);

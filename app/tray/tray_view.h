@@ -14,7 +14,8 @@ namespace virga {
 class TrayView : public QWidget {
     Q_OBJECT
 public:
-    TrayView(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies, QWidget* parent = nullptr);
+    TrayView(Document* document, MediaShelf* shelf, Thumbnails* thumbnails, Proxies* proxies,
+             QWidget* parent = nullptr);
 
     QListView* list() { return m_list; }
     TrayModel* model() { return m_model; }

@@ -3,8 +3,8 @@
 
 namespace virga {
 
-/// While one lives, loops of its thread run on that thread alone: small work in the background leaves the other cores to
-/// what is waited for.
+/// While one lives, loops of its thread run on that thread alone: small work in the background leaves the other cores
+/// to what is waited for.
 class OneThread {
 public:
     OneThread() : m_before(isOn()) { isOn() = true; }

@@ -26,13 +26,13 @@ Project withMedia(const Project& project, Media media, std::string* id) {
     return out;
 }
 
-Clip clipFor(const Project& project, const Media& media) {
+Clip clipFor(const Project& project, const Media& media, Rational stillSeconds) {
     Clip clip;
     clip.mediaId = media.id;
     clip.name = mediaName(media.path);
     const auto rate = project.settings.rate;
     if (sequenceOf(media.path)) clip.speed = std::clamp(rate / media.rate, slowestSpeed, fastestSpeed);
-    clip.length = std::max<std::int64_t>(1, media.still ? roundToInteger(Rational(2) * rate)
+    clip.length = std::max<std::int64_t>(1, media.still ? roundToInteger(stillSeconds * rate)
                                                         : floorToInteger(media.duration / clip.speed * rate));
     return clip;
 }

@@ -11,9 +11,9 @@ enum class Edge { Head, Tail };
 /// A media added under a fresh id, or the one already there with the same path or content. `id` receives which.
 Project withMedia(const Project& project, Media media, std::string* id = nullptr);
 
-/// A clip that shows a media whole (a still for two seconds, a picture sequence one picture a frame), named after its
-/// file. Not yet in the reel.
-Clip clipFor(const Project& project, const Media& media);
+/// A clip that shows a media whole (a still for so many seconds, a picture sequence one picture a frame), named after
+/// its file. Not yet in the reel.
+Clip clipFor(const Project& project, const Media& media, Rational stillSeconds = 2);
 
 /// A clip inserted before index `at` (or at the end), given a fresh id.
 Project withClip(const Project& project, int at, Clip clip);

@@ -9,7 +9,7 @@
 namespace virga {
 
 struct FollowedSubject {
-    Subject subject;          // with a spot for every picture of the source that it was followed to
+    Subject subject;           // with a spot for every picture of the source that it was followed to
     std::int64_t pictures = 0; // of the shot
     std::int64_t lostAt = -1;  // the clip's frame behind which, or before which, it was lost; -1: it was not
 };

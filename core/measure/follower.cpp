@@ -45,9 +45,9 @@ double correlation(const cv::Mat& a, const cv::Mat& b) {
 struct Follower::State {
     Grey grey; // the latest picture
     SubjectSpot spot;
-    Similarity now;             // from the kept look's pixels to the latest picture's
-    cv::Mat look;               // as it was first seen, or later when it had changed
-    int side = 0;               // of the look
+    Similarity now; // from the kept look's pixels to the latest picture's
+    cv::Mat look;   // as it was first seen, or later when it had changed
+    int side = 0;   // of the look
     double startAngle = 0, startScale = 1;
     bool lost = false;
     double lookSize = 0; // the subject's size in the look's pixels

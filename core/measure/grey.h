@@ -1,5 +1,6 @@
 #pragma once
-// A source's picture as measuring sees it: grey, in 8-bit code values, reduced. Plain data; threads may share const ones.
+// A source's picture as measuring sees it: grey, in 8-bit code values, reduced. Plain data; threads may share const
+// ones.
 #include <cstdint>
 #include <vector>
 

@@ -33,8 +33,8 @@ public:
     Point sourceAt(Point screen) const { return m_map.toSource(screen); }
     Point screenAt(Point source) const { return m_map.toScreen(source); }
 
-    /// What a drag of the picture, of its corners, of its ring, and of its edges changes. A clip without a slide, a zoom
-    /// or a spin is placed, scaled and turned itself; without a tilt there is nothing to hold.
+    /// What a drag of the picture, of its corners, of its ring, and of its edges changes. A clip without a slide, a
+    /// zoom or a spin is placed, scaled and turned itself; without a tilt there is nothing to hold.
     std::optional<SteerTarget> slide() const { return m_slide; }
     std::optional<SteerTarget> zoom() const { return m_zoom; }
     std::optional<SteerTarget> spin() const { return m_spin; }

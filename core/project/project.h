@@ -32,7 +32,7 @@ struct Settings {
     FrameRate rate = 25;
     Shutter shutter;
     EdgeFill edges = EdgeFill::Mirror;
-    int copies = 0; // repeated or mirrored frames on each side at most, to `mostCopies`; 0 is without a limit
+    int copies = 0;    // repeated or mirrored frames on each side at most, to `mostCopies`; 0 is without a limit
     Colour background; // beneath everything: gaps, empty edges, what can be seen through
     std::optional<std::int64_t> startFrame; // the reel's first frame by the piece's own timecode; unset: it has none
     FlowLimits flow;
@@ -127,9 +127,9 @@ struct Clip {
     Fit fit = Fit::Fill;
     Crop crop;
     Placement placement;
-    std::optional<EdgeFill> edges;  // unset: as the project
+    std::optional<EdgeFill> edges;                // unset: as the project
     std::optional<Subject> subjectIn, subjectOut; // at its first frame and its last one
-    std::optional<Shutter> shutter; // unset: as the project
+    std::optional<Shutter> shutter;               // unset: as the project
     double gain = 1;
     bool muted = false;
     bool deinterlace = true;          // makes whole pictures where the media is interlaced

@@ -138,8 +138,8 @@ json projectSchema() {
     schema["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}};
     for (const char* name : {"format", "version"}) schema["required"].push_back(name);
     json definitions;
-    define<SubjectSpot, Subject, Colour, Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip, Overlay, Adjustment, Marker, Tempo,
-           Music, Media, FlowLimits, Settings>(definitions);
+    define<SubjectSpot, Subject, Colour, Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip,
+           Overlay, Adjustment, Marker, Tempo, Music, Media, FlowLimits, Settings>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
     definitions["rational"] = {
         {"type", "string"}, {"maxLength", longestRational}, {"pattern", "^-?[0-9]{1,18}(/0*[1-9][0-9]{0,17})?$"}};

@@ -15,7 +15,7 @@ struct Quality {
     bool proxies = false;  // light copies serve where there are some
     bool operator==(const Quality&) const = default;
 };
-inline constexpr Quality exactQuality{};         // what is exported, and what the Picture shows at rest
+inline constexpr Quality exactQuality{}; // what is exported, and what the Picture shows at rest
 // while something is being dragged or played
 inline constexpr Quality quickQuality{6, 24, 3, Enlarging::Bilinear, true, true, true, true};
 

@@ -56,8 +56,8 @@ void treatTile(const std::vector<Pointwise>& treatments, Tile tile, LinearF* pix
 template <typename Pixel>
 void renderTile(const std::vector<std::unique_ptr<Exposure>>& layers, const FramePlan& plan,
                 const FramePointwise& pointwise, Tile tile, Image<Pixel>& picture) {
-    const bool alone = !pointwise.background && layers.size() == 1 && layers[0]->opacity() >= 1 && plan.treats.empty() &&
-                       (plan.layers.empty() || plan.layers[0].treatments.empty());
+    const bool alone = !pointwise.background && layers.size() == 1 && layers[0]->opacity() >= 1 &&
+                       plan.treats.empty() && (plan.layers.empty() || plan.layers[0].treatments.empty());
     if (alone) { // most frames: nothing to lay over
         int stride = 0;
         if (const Linear16* from = layers[0]->still(tile, stride)) {

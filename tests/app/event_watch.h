@@ -5,8 +5,8 @@
 #include <QApplication>
 #include <QEvent>
 #include <QThread>
-#include <fstream>
 #include <chrono>
+#include <fstream>
 #include <string>
 #include <vector>
 
@@ -36,11 +36,13 @@ public:
     bool notify(QObject* receiver, QEvent* event) override {
         if (!m_on || QThread::currentThread() != thread()) return QApplication::notify(receiver, event);
         const int level = thread()->loopLevel();
-        if (!m_open.empty() && m_open.back().level == level) return QApplication::notify(receiver, event); // a part of one
+        if (!m_open.empty() && m_open.back().level == level)
+            return QApplication::notify(receiver, event); // a part of one
         for (Open& outer : m_open) outer.ranLoop = true;
         m_open.push_back({level, false});
         // The receiver may be gone behind it.
-        std::string what = std::string(receiver->metaObject()->className()) + " " + receiver->objectName().toStdString();
+        std::string what =
+            std::string(receiver->metaObject()->className()) + " " + receiver->objectName().toStdString();
         if (const QObject* parent = receiver->parent()) what += std::string(" of ") + parent->metaObject()->className();
         if (const auto* action = qobject_cast<QAction*>(receiver)) what += " " + action->text().toStdString();
         what += ", event " + std::to_string(int(event->type()));

@@ -171,7 +171,7 @@ TEST_F(ThePiece, HasABackgroundBeneathEverything) {
         for (QPushButton* b : dialog->findChildren<QPushButton*>())
             if (b->text() == "Change the piece") QTest::mouseClick(b, Qt::LeftButton);
     });
-    action("The piece's size and rate…")->trigger();
+    action("The piece's size, rate, background…")->trigger();
     settle();
     const QColor seen = m_window->picture()->image().pixelColor(4, 4);
     EXPECT_NEAR(seen.red(), 0x33, 1);
@@ -183,8 +183,12 @@ class SlowShots : public WindowTest {};
 
 TEST_F(SlowShots, GetLightCopiesThatAreShownWhileEditingAndKeptForTheNextTime) {
     // No place to begin decoding at but its start: 640 x 360 x 500 pictures.
-    writeClip(m_folder / "slow.mp4", {640, 360}, 25, 500,
-              [](int n) { return numberedFrame({640, 360}, n); }, 600);
+    writeClip(
+        m_folder / "slow.mp4", {640, 360}, 25, 500,
+        [](int n) {
+            return numberedFrame({640, 360}, n);
+        },
+        600);
     Project p = withOwnClips(twoClips());
     for (Media& media : p.media)
         media.path = m_folder / "slow.mp4", media.size = {640, 360}, media.duration = Rational(20);

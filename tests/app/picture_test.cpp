@@ -367,7 +367,7 @@ TEST_F(PictureWindow, ThePiecesSizeAndRateAreChangedAndTimesInSecondsStay) {
         for (auto* b : dialog->findChildren<QPushButton*>())
             if (b->text() == "Change the piece") QTest::mouseClick(b, Qt::LeftButton), done = true;
     });
-    action("The piece's size and rate…")->trigger();
+    action("The piece's size, rate, background…")->trigger();
     ASSERT_TRUE(done);
     EXPECT_EQ(project().settings.size, (Size{1920, 1080}));
     EXPECT_EQ(project().settings.rate, FrameRate(60));

@@ -1,10 +1,10 @@
 #include "app/picture/transport.h"
 
 #include <QAction>
+#include <QAudioDevice>
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QMediaDevices>
-#include <QAudioDevice>
 #include <QToolButton>
 #include <cmath>
 #include <set>
@@ -231,7 +231,6 @@ TEST_F(Playing, TheReelShowsWhichFramesAreReady) {
     // Around the cut frames are made ready at leisure.
     ASSERT_TRUE(waitFor([&] { return ready->isReady(24) && ready->isReady(25); }, 20000));
     ASSERT_TRUE(waitFor([&] { return !ready->spans().empty() && ready->spans().front().first == 0; }, 20000));
-    const QImage with = m_window->reel()->grab().toImage();
     // A change at the cut takes those away that it reaches, and no others.
     Project p = project();
     p.reel[1].transition.moves[0].channels[0].incoming.keys.back().value *= 1.2;
@@ -241,8 +240,6 @@ TEST_F(Playing, TheReelShowsWhichFramesAreReady) {
     // Back again, they are all there still.
     document().undoStack()->undo();
     EXPECT_TRUE(waitFor([&] { return ready->isReady(30) && ready->isReady(2); }, 20000));
-    settle();
-    EXPECT_EQ(m_window->reel()->grab().toImage(), with);
 }
 
 TEST_F(Playing, PlaysTheClipAMarkedSpanAndSlowly) {

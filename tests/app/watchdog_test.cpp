@@ -1,5 +1,5 @@
-// The interface never waits: an hour of editing in fast-forward on a reel of 300 clips, by real mouse and key events; no
-// event may hold the interface's thread for longer than 50 ms.
+// The interface never waits: an hour of editing in fast-forward on a reel of 300 clips, by real mouse and key events;
+// no event may hold the interface's thread for longer than 50 ms.
 #include <QListView>
 #include <QPushButton>
 #include <QSettings>
@@ -52,9 +52,7 @@ protected:
                           Qt::NoScrollPhase, false);
         QApplication::sendEvent(widget, &event);
     }
-    void wait(int milliseconds) {
-        QTest::qWait(milliseconds);
-    }
+    void wait(int milliseconds) { QTest::qWait(milliseconds); }
     /// Steps through a second of editing; `n` says which.
     void second(int n, std::mt19937& draw);
     void expectSmooth(const char* during) {

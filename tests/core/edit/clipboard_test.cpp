@@ -6,10 +6,10 @@
 
 #include "core/edit/edits.h"
 #include "core/edit/layer_edits.h"
-#include "core/project/project_file.h"
 #include "core/edit/reel_edits.h"
-#include "tests/support/clips.h"
+#include "core/project/project_file.h"
 #include "core/project/project_json.h"
+#include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
 namespace virga {
@@ -116,7 +116,8 @@ TEST(ProjectFile, LostMediaIsFoundInFoldersNearby) {
 
 // A move of a kind that this version does not know travels whole, whatever its file says of it.
 TEST(Clipboard, UnknownMovesSurviveSplitCopyAndSaving) {
-    const std::string foreign = R"({"id":"m","kind":"teleport","lens":3,"channels":[{"name":"far","incoming":[{"time":0,"value":7}]}]})";
+    const std::string foreign =
+        R"({"id":"m","kind":"teleport","lens":3,"channels":[{"name":"far","incoming":[{"time":0,"value":7}]}]})";
     Project p = plungeProject();
     Move unknown = makeMove(MoveKind::Unknown, "m");
     unknown.kindName = "teleport";

@@ -77,8 +77,7 @@ TEST(Follower, StaysOnADrawnSubject) {
         const auto spot = follower.next(card.picture(n));
         ASSERT_TRUE(spot) << n;
         const auto pose = Card::poseAt(n);
-        worst = std::max(worst,
-                         std::hypot(spot->at.x * 640 - 0.5 - pose.x, spot->at.y * 400 - 0.5 - pose.y));
+        worst = std::max(worst, std::hypot(spot->at.x * 640 - 0.5 - pose.x, spot->at.y * 400 - 0.5 - pose.y));
         worstScale = std::max(worstScale, std::abs(spot->size / start.size / pose.scale - 1));
         worstTurn = std::max(worstTurn, std::abs(std::remainder(spot->angle - pose.degrees, 360)));
     }
@@ -106,7 +105,8 @@ TEST(SubjectMatch, FindsTheTransformBetweenTwoPictures) {
     std::mt19937 draw(5);
     for (int round = 0; round < 6; ++round) {
         const double scale = 0.6 + 0.15 * round, turn = -25 + 11 * round;
-        const double a = scale * std::cos(turn * std::numbers::pi / 180), b = scale * std::sin(turn * std::numbers::pi / 180);
+        const double a = scale * std::cos(turn * std::numbers::pi / 180),
+                     b = scale * std::sin(turn * std::numbers::pi / 180);
         const double dx = 480 - a * 480 + b * 270 + 20, dy = 270 - b * 480 - a * 270 - 14;
         cv::Mat other;
         cv::warpAffine(picture, other, cv::Matx23d(a, -b, dx, b, a, dy), {960, 540}, cv::INTER_AREA);
@@ -122,7 +122,8 @@ TEST(SubjectMatch, FindsTheTransformBetweenTwoPictures) {
 
 TEST(SubjectMatch, FindsNothingWherePicturesHaveNothingInCommon) {
     EXPECT_FALSE(matchSubjects(greyOfMat(blobs(640, 360, 1, 400)), greyOfMat(blobs(640, 360, 2, 400))));
-    EXPECT_FALSE(matchSubjects(greyOfMat(cv::Mat(360, 640, CV_8UC1, cv::Scalar(9))), greyOfMat(blobs(640, 360, 2, 400))));
+    EXPECT_FALSE(
+        matchSubjects(greyOfMat(cv::Mat(360, 640, CV_8UC1, cv::Scalar(9))), greyOfMat(blobs(640, 360, 2, 400))));
 }
 
 class FollowInAClip : public testing::Test {

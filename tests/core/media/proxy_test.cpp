@@ -58,9 +58,10 @@ double luma(Rgba8 p) { // ITU-R BT.709
 // Every picture against the source's own mip level, of an odd size, so that the stored one is padded.
 TEST(Proxy, PictureByPictureTheSourcesOwnSmaller) {
     TemporaryFolder folder;
-    ASSERT_TRUE(test::ffmpeg("-f lavfi -i testsrc2=s=1704x960:r=30:d=0.7 -vf format=yuv444p,scale=1703:959 -c:v libx264 -crf 4 "
-                             "-colorspace bt709 -color_primaries bt709 -color_trc bt709 " +
-                             (folder / "a.mp4").string()));
+    ASSERT_TRUE(
+        test::ffmpeg("-f lavfi -i testsrc2=s=1704x960:r=30:d=0.7 -vf format=yuv444p,scale=1703:959 -c:v libx264 -crf 4 "
+                     "-colorspace bt709 -color_primaries bt709 -color_trc bt709 " +
+                     (folder / "a.mp4").string()));
     ASSERT_TRUE(makeProxy(folder / "a.mp4", folder / "a-light.mp4", true, unheard, {}));
     const auto source = VideoReader::open(folder / "a.mp4");
     const auto proxy = ProxyReader::open(folder / "a-light.mp4", *(*source)->info().video);

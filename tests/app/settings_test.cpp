@@ -1,0 +1,161 @@
+// What the program's user prefers: keys of the commands, large steps, lengths; kept from one start to the next.
+#include <QAction>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSettings>
+#include <QTimer>
+#include <QTreeWidget>
+
+#include "app/commands/reel_commands.h"
+#include "app/document/preferences.h"
+#include "app/shell/settings_dialog.h"
+#include "app/shell/shortcuts_dialog.h"
+#include "tests/app/window_fixture.h"
+
+namespace virga::test {
+namespace {
+
+class UserSettings : public WindowTest {
+protected:
+    void SetUp() override {
+        QSettings().remove("prefer");
+        QSettings().remove("keys");
+        WindowTest::SetUp();
+    }
+    void TearDown() override {
+        WindowTest::TearDown();
+        QSettings().remove("prefer");
+        QSettings().remove("keys");
+    }
+    // Does something in a dialog while it is open.
+    template <typename Dialog, typename Open, typename Work> void in(Open open, Work work) {
+        bool done = false;
+        QTimer::singleShot(80, m_window.get(), [&] {
+            auto* dialog = m_window->findChild<Dialog*>();
+            ASSERT_TRUE(dialog);
+            work(dialog);
+            dialog->accept();
+            done = true;
+        });
+        open();
+        EXPECT_TRUE(done);
+        m_window->activateWindow();
+        (void)QTest::qWaitForWindowActive(m_window.get(), 1000);
+    }
+    static QPushButton* in(QWidget* dialog, const QString& text) {
+        for (QPushButton* b : dialog->findChildren<QPushButton*>())
+            if (b->text() == text) return b;
+        return nullptr;
+    }
+    static void choose(QWidget* dialog, const QString& command) {
+        QLineEdit* search = nullptr;
+        for (QLineEdit* field : dialog->findChildren<QLineEdit*>())
+            if (!field->isReadOnly()) search = field;
+        ASSERT_TRUE(search);
+        search->clear();
+        QTest::keyClicks(search, command);
+        auto* list = dialog->findChild<QTreeWidget*>();
+        QTreeWidgetItem* only = nullptr;
+        for (int i = 0; i < list->topLevelItemCount(); ++i)
+            if (!list->topLevelItem(i)->isHidden()) {
+                EXPECT_FALSE(only) << "one is left";
+                only = list->topLevelItem(i);
+            }
+        ASSERT_TRUE(only);
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(only).center());
+        EXPECT_EQ(list->currentItem(), only);
+    }
+};
+
+TEST_F(UserSettings, ACommandIsPutOnAnotherKeyAndKeptThere) {
+    openPlunge();
+    document().setPlayhead(10);
+    in<ShortcutsDialog>([&] { m_window->editShortcuts(); },
+                        [&](ShortcutsDialog* dialog) {
+                            choose(dialog, "One frame forward");
+                            auto* keys = dialog->findChild<KeyField*>();
+                            keys->setFocus();
+                            QTest::keyClick(keys, Qt::Key_J);
+                            QPushButton* set = in(dialog, "Put it on this key");
+                            ASSERT_TRUE(set);
+                            ASSERT_TRUE(set->isEnabled());
+                            QTest::mouseClick(set, Qt::LeftButton);
+                        });
+    key(Qt::Key_J);
+    EXPECT_EQ(document().playhead(), 11);
+    key(Qt::Key_Right);
+    EXPECT_EQ(document().playhead(), 11) << "no longer there";
+    MainWindow other; // as after a restart
+    for (const auto& command : other.shortcuts()->commands()) {
+        if (command.path.endsWith("One frame forward")) {
+            EXPECT_EQ(command.action->shortcut(), QKeySequence(Qt::Key_J));
+        }
+    }
+}
+
+TEST_F(UserSettings, ATakenKeyIsTakenOnlyWhenThatIsSaid) {
+    openPlunge();
+    in<ShortcutsDialog>([&] { m_window->editShortcuts(); },
+                        [&](ShortcutsDialog* dialog) {
+                            choose(dialog, "One frame forward");
+                            auto* keys = dialog->findChild<KeyField*>();
+                            keys->setFocus();
+                            QTest::keyClick(keys, Qt::Key_B);
+                            EXPECT_FALSE(in(dialog, "Put it on this key"));
+                            QPushButton* take = in(dialog, "Take it from there");
+                            ASSERT_TRUE(take);
+                            bool told = false;
+                            for (QLabel* l : dialog->findChildren<QLabel*>()) told |= l->text().contains("Begins here");
+                            EXPECT_TRUE(told) << "whose key it is";
+                            QTest::mouseClick(take, Qt::LeftButton);
+                        });
+    EXPECT_TRUE(action("Begins here")->shortcut().isEmpty());
+    EXPECT_EQ(action("One frame forward")->shortcut(), QKeySequence(Qt::Key_B));
+    in<ShortcutsDialog>([&] { m_window->editShortcuts(); },
+                        [&](ShortcutsDialog* dialog) {
+                            QTest::mouseClick(in(dialog, "All as at first"), Qt::LeftButton);
+                        });
+    EXPECT_EQ(action("Begins here")->shortcut(), QKeySequence(Qt::Key_B));
+    EXPECT_EQ(action("One frame forward")->shortcut(), QKeySequence(Qt::Key_Right));
+    EXPECT_TRUE(QSettings().childGroups().filter("keys").isEmpty()) << "nothing is kept that is as at first";
+}
+
+TEST_F(UserSettings, NoTwoCommandsShareAKeyAtFirst) {
+    std::map<QString, QString> seen;
+    for (const auto& command : m_window->shortcuts()->commands()) {
+        if (command.usual.isEmpty()) continue;
+        const QString keys = command.usual.toString(QKeySequence::PortableText);
+        EXPECT_FALSE(seen.contains(keys)) << keys.toStdString() << ": " << seen[keys].toStdString() << " and "
+                                          << command.path.toStdString();
+        seen[keys] = command.path;
+    }
+    EXPECT_GT(seen.size(), 60u);
+}
+
+TEST_F(UserSettings, StepsAndLengthsArePreferred) {
+    openPlunge();
+    document().setPlayhead(2);
+    in<SettingsDialog>([&] { m_window->editSettings(); },
+                       [&](SettingsDialog* dialog) {
+                           for (NumberField* field : dialog->findChildren<NumberField*>()) {
+                               if (field->accessibleName().startsWith("Frames that Shift")) type(field, "7");
+                               if (field->accessibleName().startsWith("Seconds that a new adj")) type(field, "0.4");
+                               if (field->accessibleName().startsWith("Seconds that a still")) type(field, "3");
+                           }
+                       });
+    EXPECT_EQ(Preferences::kept(), (Preferences{3, 0.4, 7}));
+    key(Qt::Key_Right, Qt::ShiftModifier);
+    EXPECT_EQ(document().playhead(), 9);
+    document().select({});
+    addAdjustment(document());
+    EXPECT_EQ(project().adjustments.back().length, 10);
+    Project p = project();
+    p.media[0].still = true;
+    document().apply("a still", p);
+    placeMedia(document(), {p.media[0].id}, -1);
+    EXPECT_EQ(project().reel.back().length, 75);
+}
+
+} // namespace
+} // namespace virga::test
