@@ -24,7 +24,7 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     FormRows rows(form);
     auto* memory = new NumberField(form);
     memory->setRange(64, 65536);
-    memory->setUnit(tr("MB"), 0, 64);
+    memory->setUnit(tr(" MB"), 0, 64);
     memory->setFixedWidth(96);
     memory->setValue(double(window->memory() >> 20));
     memory->setAccessibleName(tr("Memory for pictures, in megabytes"));
