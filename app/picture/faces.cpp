@@ -7,6 +7,7 @@
 
 #include "app/style/theme.h"
 #include "core/measure/follow_subject.h"
+#include "core/measure/spot.h"
 #include "core/measure/subject_match.h"
 #include "core/media/video_reader.h"
 
@@ -185,10 +186,9 @@ QString editedMeanwhile() {
     return Faces::tr("The shots at the cut were edited meanwhile, so nothing was put there. Do it once more.");
 }
 
-// In the cropped picture, as a clip's subject is kept.
-Subject subjectOf(SubjectSpot spot, const Crop& c) {
-    const double wide = 1 - c.left - c.right, high = 1 - c.top - c.bottom;
-    return {{(spot.at.x - c.left) / wide, (spot.at.y - c.top) / high}, spot.size / wide, spot.angle, {}};
+Subject subjectOf(const SubjectSpot& whole, const Crop& crop) {
+    const SubjectSpot spot = cropped(whole, crop);
+    return {spot.at, spot.size, spot.angle, {}};
 }
 
 } // namespace

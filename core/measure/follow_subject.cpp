@@ -4,6 +4,7 @@
 #include <map>
 
 #include "core/measure/follower.h"
+#include "core/measure/spot.h"
 #include "core/media/video_reader.h"
 
 namespace virga {
@@ -34,20 +35,6 @@ private:
     std::int64_t m_first, m_last;
     std::map<std::int64_t, Grey> m_kept;
 };
-
-// A spot of the cropped picture in the whole one, and back.
-SubjectSpot uncropped(SubjectSpot spot, const Crop& c) {
-    const double wide = 1 - c.left - c.right, high = 1 - c.top - c.bottom;
-    spot.at = {c.left + spot.at.x * wide, c.top + spot.at.y * high};
-    spot.size *= wide;
-    return spot;
-}
-SubjectSpot cropped(SubjectSpot spot, const Crop& c) {
-    const double wide = 1 - c.left - c.right, high = 1 - c.top - c.bottom;
-    spot.at = {(spot.at.x - c.left) / wide, (spot.at.y - c.top) / high};
-    spot.size /= wide;
-    return spot;
-}
 
 } // namespace
 

@@ -259,7 +259,7 @@ TEST_F(PictureWindow, ActualSizeShowsTheExportedPixelsAndTellsTheirValues) {
     const QImage exact = picture()->image();
     const QImage seen = picture()->grab().toImage();
     // The middle of the view is the middle of the frame, pixel for pixel.
-    const QPoint centre = picture()->outline().center().toPoint();
+    const QPoint centre = (picture()->outline().center() * seen.devicePixelRatio()).toPoint();
     const Size size = project().settings.size;
     for (int dy = -20; dy <= 20; dy += 4)
         for (int dx = -20; dx <= 20; dx += 4) {
