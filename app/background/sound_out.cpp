@@ -44,8 +44,8 @@ public:
             m_offset = heard - now;
         }
         const double off = heard - (now + m_offset);
-        // A sound server takes some ahead without its being heard: being ahead counts for little, a device's own rate at
-        // most; being behind is heard.
+        // A sound server takes some ahead without its being heard: being ahead counts for little, a device's own rate
+        // at most; being behind is heard.
         m_offset += off < -standsStill ? off : off * (off > 0 ? 2e-5 : 1e-2);
         return m_last = std::max(m_last, now + m_offset);
     }
