@@ -57,7 +57,11 @@ Proxies::Proxies(Document* document, FrameService* frames, QObject* parent)
     m_thread.setMaxThreadCount(1);
     m_on = QSettings().value("lightCopies", true).toBool();
     connect(document, &Document::projectChanged, this, &Proxies::look);
-    connect(document, &Document::opened, this, &Proxies::look);
+    connect(document, &Document::opened, this, [this] { // looked at anew, also what was removed or failed
+        m_wanted.clear();
+        m_states.clear();
+        look();
+    });
 }
 
 Proxies::~Proxies() {
@@ -169,6 +173,7 @@ void Proxies::next() {
         m_busy = false;
         ++m_generation;
         const bool stopped = made.error && made.error->code == ErrorCode::Cancelled;
+        if (stopped && m_states.value(key).kind == State::Making) m_states.remove(key);
         if (!stopped) {
             State state{State::None, 1, made.why};
             if (made.error)
