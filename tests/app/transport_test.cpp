@@ -20,6 +20,15 @@ namespace {
 
 class Playing : public WindowTest {
 protected:
+    void openWithMusic() {
+        Project p = withOwnClips(plungeProject());
+        Music music;
+        music.id = "music-1";
+        music.mediaId = p.reel[0].mediaId;
+        p.music = {music};
+        open(p);
+        settle();
+    }
     QString timecode() { return m_window->findChild<QLabel*>("timecode")->text(); }
 };
 
@@ -116,13 +125,7 @@ TEST_F(Playing, ButtonsDoTheSame) {
 
 // The stand-in takes sound at its own pace, as a device does; VIRGA_PLAY_SECONDS=60 for the long run.
 TEST_F(Playing, TheSoundIsTheClockAndIsMixedInBlocksAhead) {
-    Project p = withOwnClips(plungeProject());
-    Music music;
-    music.id = "music-1";
-    music.mediaId = p.reel[0].mediaId;
-    p.music = {music};
-    open(p);
-    settle();
+    openWithMusic();
     Player* player = m_window->player();
     player->useStandIn(true);
     player->setSpan(Player::ReelSpan);
@@ -162,13 +165,7 @@ TEST_F(Playing, TheSoundIsTheClockAndIsMixedInBlocksAhead) {
 TEST_F(Playing, IntoADeviceOfTheSystemItKeepsToTheDevicesClock) {
     if (!qEnvironmentVariableIsSet("VIRGA_NULL_SINK")) GTEST_SKIP() << "run by with_null_sink";
     ASSERT_FALSE(QMediaDevices::defaultAudioOutput().isNull()) << "the null sink is the default output";
-    Project p = withOwnClips(plungeProject());
-    Music music;
-    music.id = "music-1";
-    music.mediaId = p.reel[0].mediaId;
-    p.music = {music};
-    open(p);
-    settle();
+    openWithMusic();
     Player* player = m_window->player();
     player->setSpan(Player::ReelSpan);
     player->play();
