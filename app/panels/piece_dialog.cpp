@@ -50,11 +50,11 @@ PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent),
     m_sizes->addItem(tr("as most shots"));
     m_sizes->addItem(tr("another"));
     rows.add(tr("shape"), m_sizes);
-    auto* size = new QWidget(this);
-    auto* sizeRow = new QHBoxLayout(size);
+    auto* sizeBox = new QWidget(this);
+    auto* sizeRow = new QHBoxLayout(sizeBox);
     sizeRow->setContentsMargins(0, 0, 0, 0);
     for (NumberField** field : {&m_width, &m_height}) {
-        *field = new NumberField(size);
+        *field = new NumberField(sizeBox);
         (*field)->setRange(smallestSide, 8192);
         (*field)->setUnit({}, 0, 2);
         (*field)->setFixedWidth(72);
@@ -62,11 +62,11 @@ PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent),
     m_width->setAccessibleName(tr("Width in pixels"));
     m_height->setAccessibleName(tr("Height in pixels"));
     sizeRow->addWidget(m_width);
-    sizeRow->addWidget(label(QStringLiteral("×"), "caption", size));
+    sizeRow->addWidget(label(QStringLiteral("×"), "caption", sizeBox));
     sizeRow->addWidget(m_height);
-    sizeRow->addWidget(label(tr("pixels"), "caption", size));
+    sizeRow->addWidget(label(tr("pixels"), "caption", sizeBox));
     sizeRow->addStretch(1);
-    rows.add(tr("size"), size);
+    rows.add(tr("size"), sizeBox);
     m_rates = new QComboBox(this);
     for (const auto& [name, rate] : rates()) m_rates->addItem(tr("%1 a second").arg(name));
     rows.add(tr("frames"), m_rates);

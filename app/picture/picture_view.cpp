@@ -37,9 +37,9 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
     connect(document, &Document::shownChanged, this, &PictureView::refresh);
     connect(document, &Document::playheadChanged, this, &PictureView::refresh);
     connect(player, &Player::playingChanged, this, &PictureView::refresh);
-    connect(frames, &FrameService::ready, this, [this](const QString& slot, const FrameResult& result) {
-        const bool quick = slot == m_slot;
-        if (!quick && slot != m_slot + "-exact") return;
+    connect(frames, &FrameService::ready, this, [this](const QString& from, const FrameResult& result) {
+        const bool quick = from == m_slot;
+        if (!quick && from != m_slot + "-exact") return;
         // A quick picture may be a frame late while something is dragged; an exact one is for this frame or for
         // nothing.
         if (!quick && (result.frame != m_document->playhead() || result.project != projectShown())) return;

@@ -180,18 +180,18 @@ void checkTrips(const CutContext& context, CutFlow& flow) {
     };
     const double out = flow.speedOut, in = flow.speedIn, before = context.facts(-2).speed,
                  after = context.facts(1).speed;
-    const auto add = [&](bool in, double beside, double next) {
-        const Side side = in ? Side::Incoming : Side::Outgoing;
+    const auto add = [&](bool enters, double beside, double next) {
+        const Side side = enters ? Side::Incoming : Side::Outgoing;
         Finding f =
-            context.finding(in ? "falls-away" : "jumps-in", Severity::Breaks, in ? 1 : -1,
-                            in ? fmt::format("The movement falls away after the cut: {:.0f}, then {:.0f}", beside, next)
+            context.finding(enters ? "falls-away" : "jumps-in", Severity::Breaks, enters ? 1 : -1,
+                            enters ? fmt::format("The movement falls away after the cut: {:.0f}, then {:.0f}", beside, next)
                                : fmt::format("The movement jumps in before the cut: {:.0f}, then {:.0f}", next, beside),
                             {});
         f.weight = beside - next;
         const auto way = wayOf(context.project, context.cut, side);
         if (way)
             f.detail = fmt::format("The {} {} has {:.2f}{} to travel: at this speed {:.1f} frame{}.",
-                                   in ? "incoming" : "outgoing", way->name, way->length, way->unit, way->frames,
+                                   enters ? "incoming" : "outgoing", way->name, way->length, way->unit, way->frames,
                                    way->frames == 1 ? "" : "s");
         for (Evener& one : waysToEven(context.project, context.cut, side)) {
             const auto what = one.what;

@@ -123,10 +123,10 @@ double Follower::State::corrected(const Grey& next, Similarity& at) const {
     const cv::Point2d moved = to - middle;
     if (std::hypot(moved.x, moved.y) > side * 0.25) return like;
     const Similarity better = inside.then(at);
-    const double now = correlation(look, lookAt(picture, better, side));
-    if (now < like || now < leastLike) return like;
+    const double closer = correlation(look, lookAt(picture, better, side));
+    if (closer < like || closer < leastLike) return like;
     at = better;
-    return now;
+    return closer;
 }
 
 Follower::Follower(Grey picture, const SubjectSpot& start) : m(std::make_unique<State>()) {
