@@ -12,6 +12,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/detect/find_bars.h"
+#include "core/edit/speed_edits.h"
 #include "core/flow/edge_fixes.h"
 
 namespace virga {
@@ -93,10 +94,7 @@ void ClipPanel::buildTime(FormRows& rows) {
         if (t.overlay)
             change(
                 tr("set speed"),
-                [speed](Clip& c) {
-                    c.length = std::max<std::int64_t>(1, roundToInteger(Rational(c.length) * c.speed / speed));
-                    c.speed = speed;
-                },
+                [this, speed](Clip& c) { c = atConstantSpeed(*m_document->project(), c, speed); },
                 "speed");
         else
             setSpeeds(*m_document, speed);

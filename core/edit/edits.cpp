@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/sequence_path.h"
+#include "core/project/clip_time.h"
 
 namespace virga {
 namespace {
@@ -66,14 +67,12 @@ Project withClipTrimmed(const Project& project, int clip, Edge edge, std::int64_
     Project out = project;
     Clip& c = out.reel[std::size_t(clip)];
     const Spare spare = spareFrames(project, c);
-    const Media* media = findMedia(project, c.mediaId);
     if (edge == Edge::Tail) {
         frames = std::clamp(frames, 1 - c.length, std::max<std::int64_t>(0, spare.after));
-        c.length += frames;
+        c = withTailCut(std::move(c), -frames);
     } else {
         frames = std::clamp(frames, -spare.before, c.length - 1);
-        c.length -= frames;
-        if (media && !media->still) c.sourceIn = c.sourceIn + Rational(frames) * c.speed / project.settings.rate;
+        c = withHeadCut(project, std::move(c), frames);
     }
     return out;
 }

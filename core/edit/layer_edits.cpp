@@ -7,6 +7,7 @@
 #include "core/base/sequence_path.h"
 #include "core/curve/curve_edit.h"
 #include "core/edit/edits.h"
+#include "core/project/clip_time.h"
 
 namespace virga {
 namespace {
@@ -159,15 +160,12 @@ Project withOverlayTrimmed(const Project& project, int overlay, bool head, std::
     Project out = project;
     Overlay& o = out.overlays[std::size_t(overlay)];
     const Spare spare = spareFrames(project, o.clip);
-    const Media* media = findMedia(project, o.clip.mediaId);
     if (head) {
         frames = std::clamp(frames, -std::min(spare.before, o.start), o.clip.length - 1);
         o.start += frames;
-        o.clip.length -= frames;
-        if (media && !media->still)
-            o.clip.sourceIn = o.clip.sourceIn + Rational(frames) * o.clip.speed / project.settings.rate;
+        o.clip = withHeadCut(project, std::move(o.clip), frames);
     } else {
-        o.clip.length += std::clamp(frames, 1 - o.clip.length, spare.after);
+        o.clip = withTailCut(std::move(o.clip), -std::clamp(frames, 1 - o.clip.length, spare.after));
     }
     o.row = freeRow(project, o.row, o, overlay);
     return out;

@@ -5,9 +5,11 @@
 #include <set>
 
 #include "core/curve/curve_edit.h"
-#include "core/project/beats.h"
 #include "core/edit/edits.h"
 #include "core/edit/move_edits.h"
+#include "core/edit/speed_edits.h"
+#include "core/project/beats.h"
+#include "core/project/clip_time.h"
 
 namespace virga {
 namespace {
@@ -86,11 +88,8 @@ Project withSplit(const Project& project, std::int64_t frame) {
     if (first <= 0) return project;
     Project out = project;
     Clip& left = out.reel[std::size_t(index)];
-    Clip right = left;
+    Clip right = withHeadCut(project, left, first);
     right.id = freshId(project, "clip-");
-    right.length = left.length - first;
-    const Media* media = findMedia(project, left.mediaId);
-    if (media && !media->still) right.sourceIn = left.sourceIn + Rational(first) * left.speed / project.settings.rate;
     right.transition = {};
     right.drift = asDrift(left.drift, Side::Incoming, -double(first));
     if (index > 0 && reachesPast(left.transition.moves, Side::Incoming, double(first))) {
@@ -104,7 +103,7 @@ Project withSplit(const Project& project, std::int64_t frame) {
             left.drift.insert(left.drift.end(), begun.begin(), begun.end());
         }
     }
-    left.length = first;
+    left = withTailCut(std::move(left), right.length);
     out.reel.insert(out.reel.begin() + index + 1, std::move(right));
     freshIds(out, out.reel[std::size_t(index) + 1].drift);
     freshIds(out, out.reel[std::size_t(index)].drift);
@@ -123,7 +122,11 @@ std::int64_t rollable(const Project& project, int cut, std::int64_t frames) {
 Project withCutRolled(const Project& project, int cut, std::int64_t frames) {
     frames = rollable(project, cut, frames);
     if (frames == 0) return project;
-    return withClipTrimmed(withClipTrimmed(project, cut, Edge::Tail, frames), cut + 1, Edge::Head, frames);
+    Project out = project;
+    Clip &before = out.reel[std::size_t(cut)], &behind = out.reel[std::size_t(cut) + 1];
+    before = withTailRolled(std::move(before), -frames);
+    behind = withHeadRolled(project, std::move(behind), frames);
+    return out;
 }
 
 Project withClipSlipped(const Project& project, int clip, std::int64_t frames) {
@@ -132,9 +135,18 @@ Project withClipSlipped(const Project& project, int clip, std::int64_t frames) {
     Clip& c = out.reel[std::size_t(clip)];
     const Media* media = findMedia(project, c.mediaId);
     if (!media || media->still) return project;
-    const Spare spare = spareFrames(project, c);
-    frames = std::clamp(frames, -spare.before, spare.after);
-    c.sourceIn = c.sourceIn + Rational(frames) * c.speed / project.settings.rate;
+    const ClipTime time(project, c);
+    if (time.isConstant()) {
+        const Spare spare = time.spare();
+        frames = std::clamp(frames, -spare.before, spare.after);
+        c.sourceIn = time.at(frames);
+        return out;
+    }
+    // Along a curve a frame is one at the speed it was shot at.
+    const auto used = time.used();
+    const auto least = Rational(0) - std::max(Rational(0), used.from),
+               most = std::max(Rational(0), media->duration - used.to);
+    c.sourceIn = c.sourceIn + std::clamp(secondsOfFrame(frames, project.settings.rate), least, most);
     return out;
 }
 
@@ -148,14 +160,9 @@ Project withSpeed(const Project& project, int clip, Rational speed) {
     Project out = project;
     Clip& c = out.reel[std::size_t(clip)];
     const Media* media = findMedia(project, c.mediaId);
-    speed = std::clamp(speed, slowestSpeed, fastestSpeed);
-    if (!media || media->still || speed == c.speed) return project;
-    const Rational shown = Rational(c.length) * c.speed; // source frames, at the project's rate
-    c.speed = speed;
-    c.length = std::max<std::int64_t>(1, roundToInteger(shown / speed));
-    // Rounding must not run past the source's end.
-    const auto most = floorToInteger((media->duration - c.sourceIn) * project.settings.rate / speed);
-    c.length = std::clamp<std::int64_t>(c.length, 1, std::max<std::int64_t>(1, most));
+    speed = std::clamp(speed, Rational(0) - fastestSpeed, fastestSpeed);
+    if (!media || media->still || (speed == c.speed && !hasSpeedKeys(c))) return project;
+    c = atConstantSpeed(project, std::move(c), speed);
     return out;
 }
 

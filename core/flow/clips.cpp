@@ -10,6 +10,7 @@
 #include "core/flow/edge_fixes.h"
 #include "core/flow/key_fixes.h"
 #include "core/project/beats.h"
+#include "core/project/clip_time.h"
 
 namespace virga {
 namespace {
@@ -92,25 +93,21 @@ void checkSource(const Project& project, int clip, ClipFlow& flow) {
     const Clip& c = project.reel[std::size_t(clip)];
     const Media* media = findMedia(project, c.mediaId);
     if (!media || media->still || !media->hasPicture() || c.isGap() || media->duration <= Rational(0)) return;
-    const Rational perFrame = c.speed / project.settings.rate;
-    const std::int64_t there = floorToInteger((media->duration - c.sourceIn) / perFrame);
-    if (there >= c.length) return;
-    Finding f = findingOf(project, clip, "source-ends", Severity::Breaks, std::max<std::int64_t>(0, there),
-                          fmt::format("{} runs out {} frames before its end", nameOf(project, clip),
-                                      c.length - std::max<std::int64_t>(0, there)),
+    const auto out = ClipTime(project, c).runsOut();
+    if (!out) return;
+    const std::int64_t there = *out;
+    Finding f = findingOf(project, clip, "source-ends", Severity::Breaks, there,
+                          fmt::format("{} runs out {} frames before its end", nameOf(project, clip), c.length - there),
                           fmt::format("At its speed its file lasts for {} frames, the clip takes {}; the rest stands "
                                       "still.",
-                                      std::max<std::int64_t>(0, there), c.length));
+                                      there, c.length));
     f.weight = double(c.length - there);
     if (there > 0)
         f.fixes = {fixOf("Shorten the clip", f.place, [](const Project& p, int i) -> Expected<Project> {
             const Clip& now = p.reel[std::size_t(i)];
-            const Media* m = findMedia(p, now.mediaId);
-            Clip shorter = now;
-            if (m)
-                shorter.length = std::max<std::int64_t>(
-                    1, floorToInteger((m->duration - now.sourceIn) / (now.speed / p.settings.rate)));
-            return withClipChanged(p, i, shorter);
+            const auto lasts = ClipTime(p, now).runsOut();
+            if (!lasts || *lasts < 1) return p;
+            return withClipChanged(p, i, withTailCut(now, now.length - *lasts));
         })};
     flow.findings.push_back(std::move(f));
 }

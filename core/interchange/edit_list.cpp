@@ -13,6 +13,7 @@
 #include "core/edit/edits.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/reel_edits.h"
+#include "core/project/clip_time.h"
 #include "core/project/limits.h"
 #include "core/time/timecode.h"
 
@@ -39,8 +40,8 @@ struct Event {
     int line = 0;
     std::string text, number, reel, clipName, sourceFile;
     std::int64_t sourceIn = 0, sourceOut = 0, recordIn = 0, recordOut = 0;
-    std::int64_t dissolve = 0;  // frames; 0 for a cut
-    double framesPerSecond = 0; // of an M2 line; 0 for none
+    std::int64_t dissolve = 0;             // frames; 0 for a cut
+    std::optional<double> framesPerSecond; // of an M2 line
 };
 
 class ListReader {
@@ -153,8 +154,8 @@ private:
         const char* const from = w[2].data();
         char* end = nullptr;
         speed = std::strtod(from, &end);
-        if (end == from || *end != 0) return problem(number, "the speed is not a number", line);
-        if (speed <= 0) return problem(number, "still and backward speeds are not supported; taken forward", line);
+        if (end == from || *end != 0 || !std::isfinite(speed))
+            return problem(number, "the speed is not a number", line);
         m_events.back().framesPerSecond = speed;
     }
 
@@ -280,13 +281,16 @@ private:
             clip.length = length;
             clip.speed = speedOf(e);
             Media* const media = &p.media[m_place.at(clip.mediaId)];
-            clip.sourceIn = Rational(e.sourceIn + late) / m_rate - media->timecode;
+            clip.sourceIn = Rational(e.sourceIn) / m_rate - media->timecode;
+            if (clip.speed < Rational(0)) // from its last picture on
+                clip.sourceIn = Rational(std::max(e.sourceIn, e.sourceOut - 1)) / m_rate - media->timecode;
+            clip.sourceIn = clip.sourceIn + Rational(late) * clip.speed / m_rate;
             if (clip.sourceIn < Rational(0)) {
                 problem(e.line, "its source begins before the file does; the first picture is used", e.text);
                 clip.sourceIn = 0;
             }
             if (m_new.contains(media->id))
-                media->duration = std::max(media->duration, clip.sourceIn + Rational(length) * clip.speed / m_rate);
+                media->duration = std::max(media->duration, ClipTime(clip, media, m_rate).used().to);
             append(clip);
             if (e.dissolve > 0 && p.reel.size() > 1) dissolve(std::min(e.dissolve, longestOverlap));
         }
@@ -310,11 +314,12 @@ private:
     Rational speedOf(const Event& e) const {
         const auto source = e.sourceOut - e.sourceIn, record = e.recordOut - e.recordIn;
         Rational speed = 1;
-        if (e.framesPerSecond > 0)
-            speed = Rational(std::llround(e.framesPerSecond * 1000), 1000) / Rational(roundToInteger(m_rate));
+        if (e.framesPerSecond)
+            speed = Rational(std::llround(std::clamp(*e.framesPerSecond, -1e6, 1e6) * 1000), 1000) /
+                    Rational(roundToInteger(m_rate));
         else if (source != record && source > 0)
             speed = Rational(source, record);
-        return std::clamp(speed, slowestSpeed, fastestSpeed);
+        return std::clamp(speed, Rational(0) - fastestSpeed, fastestSpeed);
     }
 
     FrameRate m_rate;

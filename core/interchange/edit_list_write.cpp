@@ -6,6 +6,7 @@
 
 #include "core/base/sequence_path.h"
 #include "core/interchange/edit_list.h"
+#include "core/project/clip_time.h"
 #include "core/time/timecode.h"
 
 namespace virga {
@@ -69,7 +70,7 @@ std::string writeEditList(const Project& project, std::vector<std::string>* prob
         const Media* media = findMedia(project, c.mediaId);
         return roundToInteger((sourceTime(project, c, frame) + (media ? media->timecode : Rational(0))) * rate);
     };
-    int number = 0, moves = 0;
+    int number = 0, moves = 0, keyed = 0;
     for (std::size_t i = 0; i < project.reel.size(); ++i) {
         const Clip& c = project.reel[i];
         moves += int(c.transition.moves.size() + c.drift.size());
@@ -78,7 +79,12 @@ std::string writeEditList(const Project& project, std::vector<std::string>* prob
         const Overlap next = i + 1 < project.reel.size() ? project.reel[i + 1].transition.overlap : Overlap();
         const auto from = starts[i] - in.before, to = starts[i] + c.length - next.before;
         const auto length = in.before + in.after;
-        const auto first = sourceFrame(c, -in.before), last = sourceFrame(c, c.length - next.before);
+        auto first = sourceFrame(c, -in.before), last = sourceFrame(c, c.length - next.before);
+        if (first > last) { // backwards: the span that is used, from its earliest picture
+            std::swap(first, last);
+            ++first, ++last;
+        }
+        keyed += hasSpeedKeys(c);
         ++number;
         if (length > 0) {
             const Clip& before = project.reel[i - 1];
@@ -90,9 +96,9 @@ std::string writeEditList(const Project& project, std::vector<std::string>* prob
         } else {
             w.line(number, reelOf(c), "C", first, last, from, to);
         }
-        if (c.speed != Rational(1))
+        if (hasSpeedKeys(c) || c.speed != Rational(1))
             w.out += fmt::format("M2   {:<8}       {:05.1f}                {}\r\n", reelOf(c),
-                                 c.speed.toDouble() * double(roundToInteger(rate)), w.code(first));
+                                 meanSpeed(c) * double(roundToInteger(rate)), w.code(first));
         if (const Media* m = findMedia(project, c.mediaId))
             w.out += (length > 0 ? "* TO CLIP NAME: " : "* FROM CLIP NAME: ") + m->path.filename().string() + "\r\n";
     }
@@ -102,6 +108,8 @@ std::string writeEditList(const Project& project, std::vector<std::string>* prob
     if (!problems) return w.out;
     if (number > 999) problems->push_back(fmt::format("{} events; a CMX 3600 list holds 999", number));
     if (moves > 0) problems->push_back(fmt::format("{} moves: a list holds only cuts and dissolves", moves));
+    if (keyed > 0)
+        problems->push_back(fmt::format("{} shots whose speed changes: a list holds one speed, their mean", keyed));
     if (!project.overlays.empty()) problems->push_back(fmt::format("{} overlays", project.overlays.size()));
     if (!project.adjustments.empty()) problems->push_back(fmt::format("{} adjustments", project.adjustments.size()));
     if (!project.music.empty()) problems->push_back("the music");

@@ -11,6 +11,7 @@
 #include "core/edit/move_edits.h"
 #include "core/edit/reel_edits.h"
 #include "core/interchange/otio.h"
+#include "core/project/clip_time.h"
 #include "core/project/limits.h"
 #include "core/project/project_json.h"
 
@@ -255,15 +256,25 @@ private:
         } else if (media.duration <= Rational(0)) {
             throw Wrong{place, "neither the clip nor its media says how long it is"};
         }
+        bool warped = false;
         if (j.contains("effects") && j["effects"].is_array())
             for (const json& effect : j["effects"]) {
                 const double scalar = effect.is_object() ? effect.value("time_scalar", 1.0) : 1.0;
-                if (kindOf(effect) == "LinearTimeWarp" && scalar > 0)
+                if (kindOf(effect) == "FreezeFrame") {
+                    out.clip.speed = 0, out.clip.speedCurve = {};
+                } else if (kindOf(effect) == "LinearTimeWarp" && std::isfinite(scalar)) {
+                    warped = true;
+                    // A curve of our own is known by the speed that stands for it.
+                    const bool ours = hasSpeedKeys(out.clip) && std::abs(meanSpeed(out.clip) - scalar) < 1e-4;
+                    if (!ours) out.clip.speedCurve = {};
                     out.clip.speed =
-                        std::clamp(Rational(std::llround(scalar * 10000), 10000), slowestSpeed, fastestSpeed);
-                else
+                        std::clamp(Rational(std::llround(std::clamp(scalar, -100.0, 100.0) * 10000), 10000),
+                                   Rational(0) - fastestSpeed, fastestSpeed);
+                } else {
                     leave(place + "/effects", effect);
+                }
             }
+        if (!warped) out.clip.speedCurve = {}; // ours was taken away elsewhere
         if (out.clip.sourceIn < Rational(0)) out.clip.sourceIn = 0;
         return out;
     }

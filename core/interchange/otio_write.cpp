@@ -5,6 +5,7 @@
 
 #include "core/base/sequence_path.h"
 #include "core/interchange/otio.h"
+#include "core/project/clip_time.h"
 #include "core/project/project_json.h"
 
 namespace virga {
@@ -55,17 +56,25 @@ struct Writer {
         return out;
     }
 
-    json clip(const std::string& name, const std::string& mediaId, Rational in, std::int64_t length, Rational speed,
-              json own) const {
+    // A speed that changes is written as its mean; Virga's own data keeps the keys.
+    json clip(const std::string& name, const std::string& mediaId, Rational in, std::int64_t length, double speed,
+              bool keyed, json own) const {
         const Media* media = findMedia(project, mediaId);
         json effects = json::array();
-        if (speed != Rational(1))
+        if (speed == 0 && !keyed)
+            effects.push_back({{"OTIO_SCHEMA", "FreezeFrame.1"},
+                               {"name", ""},
+                               {"effect_name", "FreezeFrame"},
+                               {"metadata", json::object()},
+                               {"enabled", true},
+                               {"time_scalar", 0}});
+        else if (speed != 1 || keyed)
             effects.push_back({{"OTIO_SCHEMA", "LinearTimeWarp.1"},
                                {"name", ""},
                                {"effect_name", "LinearTimeWarp"},
                                {"metadata", json::object()},
                                {"enabled", true},
-                               {"time_scalar", speed.toDouble()}});
+                               {"time_scalar", speed}});
         return {{"OTIO_SCHEMA", "Clip.2"},
                 {"name", name},
                 {"metadata", {{"virga", std::move(own)}}},
@@ -78,7 +87,7 @@ struct Writer {
     }
 
     json clip(const Clip& c, json own) const {
-        return clip(c.name, c.mediaId, c.sourceIn, c.length, c.speed, std::move(own));
+        return clip(c.name, c.mediaId, c.sourceIn, c.length, meanSpeed(c), hasSpeedKeys(c), std::move(own));
     }
 
     static json track(const std::string& name, const std::string& kind, json children) {
@@ -136,7 +145,7 @@ struct Writer {
         if (m.start > 0) children.push_back(gap(m.start));
         const Media* media = findMedia(project, m.mediaId);
         children.push_back(clip(media ? mediaName(media->path) : m.id, m.mediaId, m.sourceIn, musicLength(project, m),
-                                1, known["music"][i]));
+                                1, false, known["music"][i]));
         return track(fmt::format("Music {}", i + 1), "Audio", std::move(children));
     }
 

@@ -6,6 +6,7 @@
 #include "core/base/hash.h"
 #include "core/motion/stack_map.h"
 #include "core/plan/seen_speed.h"
+#include "core/project/clip_time.h"
 #include "core/project/field_hash.h"
 
 namespace virga {
@@ -74,12 +75,19 @@ LayerPlan layerFor(const Project& project, const Clip& clip, std::int64_t frame,
         layer.source = croppedSize(media->size, clip.crop);
         layer.pixelAspect = media->pixelAspect;
     }
-    layer.sourceTime = sourceTime(project, clip, frame - start);
+    const Media* media = findMedia(project, clip.mediaId);
+    const ClipTime time(clip, media, project.settings.rate);
+    layer.sourceTime = std::max(Rational(0), time.at(frame - start)); // the reader itself stops at the last picture
     // What runs faster than it was shot is exposed for as long as the shutter is open, as a camera would have; from 100
     // to 200 % that grows from nothing, since hardly more than one picture passes.
-    const Media* media = findMedia(project, clip.mediaId);
-    if (media && !media->still && clip.speed > Rational(1))
-        layer.sourcePerFrame = clip.speed / project.settings.rate * std::min(Rational(1), clip.speed - Rational(1));
+    if (media && !media->still) {
+        const Rational passing = time.passing(frame - start), size = std::max(passing, Rational(0) - passing);
+        const Rational speed = size * project.settings.rate;
+        if (speed > Rational(1)) layer.sourcePerFrame = passing * std::min(Rational(1), speed - Rational(1));
+        // Slow: fewer pictures were filmed than are shown.
+        if (size * media->rate < Rational(1)) layer.inBetween = clip.inBetween;
+        layer.shotBlur = clip.shotBlur * (size * media->rate).toDouble();
+    }
     layer.deinterlace = clip.deinterlace || !media || !media->interlaced;
     layer.shutter = openInterval(shutter, double(frame));
     layer.samples = shutter.samples;
@@ -270,6 +278,8 @@ std::uint64_t hashOf(const FramePlan& plan) {
             .add(l.sourceTime.den)
             .add(l.sourcePerFrame.num)
             .add(l.sourcePerFrame.den)
+            .add(l.inBetween)
+            .add(l.shotBlur)
             .add(l.deinterlace)
             .add(l.source.width)
             .add(l.source.height);

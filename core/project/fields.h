@@ -43,6 +43,7 @@ VIRGA_HAS_FIELDS(Overlap);
 VIRGA_HAS_FIELDS(Handle);
 VIRGA_HAS_FIELDS(Key);
 VIRGA_HAS_FIELDS(Move);
+VIRGA_HAS_FIELDS(Channel);
 VIRGA_HAS_FIELDS(Transition);
 VIRGA_HAS_FIELDS(Clip);
 VIRGA_HAS_FIELDS(Overlay);
@@ -113,6 +114,12 @@ template <typename V, Is<Key> T> void fieldsOf(V& v, T& k) {
     v(Field{"arrive"}, k.arrive);
 }
 
+/// As it stands alone: a clip's speed.
+template <typename V, Is<Channel> T> void fieldsOf(V& v, T& c) {
+    v(Field{"incoming"}, c.incoming.keys);
+    v(Field{"outgoing"}, c.outgoing.keys);
+}
+
 /// But for its channels and parameters, which its kind's table lists.
 template <typename V, Is<Move> T> void fieldsOf(V& v, T& m) {
     v(needed({"id"}), m.id);
@@ -140,7 +147,16 @@ template <typename V, Is<Clip> T> void fieldsOf(V& v, T& c) {
     v(Field{.name = "name", .called = "its name"}, c.name);
     v(Field{"sourceIn", -longestSource, longestSource, "its in-point"}, c.sourceIn);
     v(needed({"length", 1, longestClip, "its length"}), c.length);
-    v.ratio(Field{.name = "speed", .called = "its speed"}, c.speed, slowestSpeed, fastestSpeed);
+    v.ratio(Field{.name = "speed", .called = "its speed"}, c.speed, Rational(0) - fastestSpeed, fastestSpeed);
+    v(Field{.name = "speedCurve",
+            .told = "keys in % of the speed it was shot at, counted from the first frame (incoming) and from the end "
+                    "(outgoing); where there are some, they count and not the constant speed"},
+      c.speedCurve);
+    v(Field{.name = "inBetween", .told = "where a slow shot's pictures between those that were filmed come from"},
+      c.inBetween);
+    v(Field{"shotBlur", 0, 4, "its own blur", "of what moves in the shot, as a factor of the shutter; 0: off"},
+      c.shotBlur);
+    v(Field{.name = "speedSound", .told = "its sound at another speed"}, c.speedSound);
     v(Field{"fit"}, c.fit);
     v(Field{"crop"}, c.crop);
     v(Field{"placement"}, c.placement);

@@ -15,6 +15,8 @@ inline constexpr std::string_view fitNames[] = {"fill", "fit", "stretch"};
 inline constexpr std::string_view interpolationNames[] = {"hold", "linear", "eased"};
 inline constexpr std::string_view spaceNames[] = {"linear", "log2", "depth"};
 inline constexpr std::string_view sideNames[] = {"outgoing", "incoming"};
+inline constexpr std::string_view inBetweenNames[] = {"nearest", "mix", "made-up"};
+inline constexpr std::string_view speedSoundNames[] = {"automatic", "follows", "keeps-pitch", "silent"};
 
 /// The words of an enumeration.
 constexpr std::span<const std::string_view> wordsOf(EdgeFill) {
@@ -25,6 +27,12 @@ constexpr std::span<const std::string_view> wordsOf(Fit) {
 }
 constexpr std::span<const std::string_view> wordsOf(Interpolation) {
     return interpolationNames;
+}
+constexpr std::span<const std::string_view> wordsOf(InBetween) {
+    return inBetweenNames;
+}
+constexpr std::span<const std::string_view> wordsOf(SpeedSound) {
+    return speedSoundNames;
 }
 constexpr std::span<const std::string_view> wordsOf(Side) {
     return sideNames;

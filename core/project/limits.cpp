@@ -100,12 +100,18 @@ private:
         for (T& value : values) {
             const std::string before = what;
             if constexpr (std::is_same_v<T, Move>) what = nameOf(field);
-            constexpr bool named = HasFields<T>::value && !std::is_same_v<T, Move> && !std::is_same_v<T, SubjectSpot>;
+            constexpr bool named = HasFields<T>::value && !std::is_same_v<T, Move> && !std::is_same_v<T, SubjectSpot> &&
+                                   !std::is_same_v<T, Key>;
             if constexpr (named) what = calledOf(value);
             (*this)(field, value);
             if constexpr (std::is_same_v<T, Move>) holdMove(value);
             what = before;
         }
+        if constexpr (std::is_same_v<T, Key>)
+            if (values.size() > mostKeys) {
+                tell(fmt::format("{} has more than {} keys; the last were left out", what, mostKeys));
+                values.resize(mostKeys);
+            }
         if constexpr (std::is_same_v<T, SubjectSpot>) { // one for each time, in their order
             const auto earlier = [](const T& a, const T& b) { return a.time < b.time; };
             std::stable_sort(values.begin(), values.end(), earlier);
@@ -121,10 +127,7 @@ private:
         }
         for (Channel& c : move.channels)
             for (Curve* curve : {&c.outgoing, &c.incoming}) {
-                for (Key& k : curve->keys) fieldsOf(*this, k);
-                if (curve->keys.size() <= mostKeys) continue;
-                tell(fmt::format("{} has more than {} keys; the last were left out", what, mostKeys));
-                curve->keys.resize(mostKeys);
+                (*this)(Field{}, curve->keys);
             }
     }
     static std::string calledOf(const Clip& c) { return called("the clip", c.name); }

@@ -59,13 +59,6 @@ EdgeFill edgesOf(const Project& project, const Clip& clip) {
     return clip.edges.value_or(project.settings.edges);
 }
 
-Rational sourceTime(const Project& project, const Clip& clip, std::int64_t frame) {
-    const Media* media = findMedia(project, clip.mediaId);
-    if (media && media->still) return 0;
-    const Rational at = clip.sourceIn + Rational(frame) * clip.speed / project.settings.rate;
-    return at < Rational(0) ? Rational(0) : at; // the reader itself stops at the last picture
-}
-
 std::int64_t musicLength(const Project& project, const Music& music) {
     const Media* media = findMedia(project, music.mediaId);
     const auto whole =
@@ -73,17 +66,6 @@ std::int64_t musicLength(const Project& project, const Music& music) {
             ? std::max<std::int64_t>(0, floorToInteger((media->duration - music.sourceIn) * project.settings.rate))
             : reelLength(project);
     return music.length > 0 ? std::min(music.length, whole) : whole;
-}
-
-Spare spareFrames(const Project& project, const Clip& clip) {
-    if (clip.isGap()) return {plenty, plenty};
-    const Media* media = findMedia(project, clip.mediaId);
-    if (!media) return {};
-    if (media->still) return {plenty, plenty};
-    const Rational perFrame = clip.speed / project.settings.rate;
-    const Rational end = clip.sourceIn + Rational(clip.length) * perFrame;
-    return {std::max<std::int64_t>(0, floorToInteger(clip.sourceIn / perFrame)),
-            std::max<std::int64_t>(0, floorToInteger((media->duration - end) / perFrame))};
 }
 
 std::vector<SpareShortage> spareShortages(const Project& project) {

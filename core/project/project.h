@@ -114,8 +114,16 @@ struct Subject {
 /// Where it is at a time of the source, between its spots on the straight way from one to the next.
 SubjectSpot spotAt(const Subject& subject, Rational time);
 
-/// The least and most constant speed of a clip.
-inline const Rational slowestSpeed(1, 10), fastestSpeed(10);
+/// The largest speed of a clip, forwards or backwards, in source seconds per second; in % for its keys. The slowest one
+/// by which a length is reckoned; 0 stands still.
+inline const Rational fastestSpeed(10), slowestSpeed(1, 100);
+inline constexpr double fastestPercent = 1000;
+
+/// Where a slow clip's pictures between those that were filmed come from.
+enum class InBetween { Nearest, Mix, MadeUp };
+
+/// A clip's sound at another speed. Automatic: it follows from 50 to 200 %, and is silent beyond.
+enum class SpeedSound { Automatic, Follows, KeepsPitch, Silent };
 
 struct Clip {
     std::string id;
@@ -123,7 +131,11 @@ struct Clip {
     std::string name;
     Rational sourceIn;       // seconds from the media's first picture
     std::int64_t length = 1; // frames, at least 1
-    Rational speed = 1;      // source seconds per second, from `slowestSpeed` to `fastestSpeed`
+    Rational speed = 1;      // source seconds per second where there are no keys; negative runs backwards
+    Channel speedCurve;      // keys in %: incoming from the first frame, outgoing from the end; see clip_time.h
+    InBetween inBetween = InBetween::Nearest;
+    double shotBlur = 0; // of what moves in the shot, as a factor of the shutter; 0: off
+    SpeedSound speedSound = SpeedSound::Automatic;
     Fit fit = Fit::Fill;
     Crop crop;
     Placement placement;
@@ -235,6 +247,8 @@ inline const Transition& transitionAt(const Project& project, int cut) {
 int nearestCut(const Project& project, std::int64_t frame);
 
 EdgeFill edgesOf(const Project& project, const Clip& clip);
+
+bool hasSpeedKeys(const Clip& clip);
 
 /// The source time, in seconds, of a frame counted from a clip's start; outside the source its first or last picture.
 /// 0 for a still.

@@ -61,6 +61,13 @@ void keepInOrder(Tempo& tempo) {
     }
 }
 
+void keepInOrder(Curve& curve) {
+    auto& keys = curve.keys;
+    std::stable_sort(keys.begin(), keys.end(), [](const Key& a, const Key& b) { return a.time < b.time; });
+    keys.erase(std::unique(keys.begin(), keys.end(), [](const Key& a, const Key& b) { return b.time - a.time < 1e-6; }),
+               keys.end());
+}
+
 // Reads fields from an object that the schema has found valid; what is not there stays as it is.
 class FieldReader {
 public:
@@ -91,6 +98,8 @@ private:
             FieldReader inner(j, m_folder);
             fieldsOf(inner, value);
             if constexpr (std::is_same_v<T, Tempo>) keepInOrder(value);
+            if constexpr (std::is_same_v<T, Channel>)
+                for (Curve* curve : {&value.incoming, &value.outgoing}) keepInOrder(*curve);
         } else if constexpr (std::is_enum_v<T>) {
             const auto words = wordsOf(value);
             const auto word = std::find(words.begin(), words.end(), j.get<std::string>());
@@ -115,12 +124,8 @@ private:
     }
     void readCurve(const json& channel, const char* side, Curve& curve) {
         if (!channel.contains(side)) return;
-        auto& keys = curve.keys;
-        read(channel[side], keys);
-        std::stable_sort(keys.begin(), keys.end(), [](const Key& a, const Key& b) { return a.time < b.time; });
-        keys.erase(
-            std::unique(keys.begin(), keys.end(), [](const Key& a, const Key& b) { return b.time - a.time < 1e-6; }),
-            keys.end());
+        read(channel[side], curve.keys);
+        keepInOrder(curve);
     }
     void readMove(const json& j, Move& m) {
         const std::string kind = j["kind"];

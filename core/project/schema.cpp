@@ -101,6 +101,7 @@ public:
     static const char* nameOf(const Overlap&) { return "overlap"; }
     static const char* nameOf(const Handle&) { return "handle"; }
     static const char* nameOf(const Key&) { return "key"; }
+    static const char* nameOf(const Channel&) { return "keysOfBothSides"; }
     static const char* nameOf(const Move&) { return "move"; }
     static const char* nameOf(const Transition&) { return "transition"; }
     static const char* nameOf(const Clip&) { return "clip"; }
@@ -138,8 +139,8 @@ json projectSchema() {
     schema["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}};
     for (const char* name : {"format", "version"}) schema["required"].push_back(name);
     json definitions;
-    define<SubjectSpot, Subject, Colour, Crop, Shutter, Placement, Overlap, Handle, Key, Move, Transition, Clip,
-           Overlay, Adjustment, Marker, Tempo, Music, Media, FlowLimits, Settings>(definitions);
+    define<SubjectSpot, Subject, Colour, Crop, Shutter, Placement, Overlap, Handle, Key, Channel, Move, Transition,
+           Clip, Overlay, Adjustment, Marker, Tempo, Music, Media, FlowLimits, Settings>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
     definitions["rational"] = {
         {"type", "string"}, {"maxLength", longestRational}, {"pattern", "^-?[0-9]{1,18}(/0*[1-9][0-9]{0,17})?$"}};

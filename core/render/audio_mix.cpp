@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/render/limiter.h"
+#include "core/render/speed_sound.h"
 
 namespace virga {
 namespace {
@@ -17,6 +18,8 @@ struct Part {
     std::int64_t start, end; // in samples of the reel
     Rational sourceIn;       // seconds at start
     Rational speed = 1;
+    std::optional<SoundCourse> course; // where the speed is not one constant forward one, or the pitch is kept
+    bool keepsPitch = false, fadesWithSpeed = false;
     double gain = 1;
     std::int64_t fadeIn = fade, fadeOut = fade; // in samples; 0 where the same sound goes on
     double gainBefore = 0;                      // of the part that this one goes on from
@@ -32,12 +35,25 @@ struct Part {
     }
 };
 
+void joinCourses(Part& before, Part& after) {
+    if (!before.course || !after.course || before.path != after.path || before.end != after.start) return;
+    const auto at = double(after.start);
+    if (std::abs(before.course->secondsAt(at) - after.course->secondsAt(at)) > 2.0 / audioRate ||
+        std::abs(before.course->speedAt(at - 1) - after.course->speedAt(at)) > 0.05 || before.keepsPitch ||
+        after.keepsPitch)
+        return;
+    before.fadeOut = 0;
+    after.fadeIn = 0;
+    after.gainBefore = before.gain;
+}
+
 // Where a shot was split in two, its sound goes on: no fade at the joint.
 void joinNeighbours(Part& before, Part& after) {
     const Rational there = before.sourceIn + Rational(before.end - before.start, audioRate) * before.speed;
     const Rational apart = there - after.sourceIn;
     // Frames do not end on samples: half a sample at each end.
     const Rational most = Rational(1, audioRate) * before.speed;
+    if (before.course || after.course) return joinCourses(before, after);
     if (before.path != after.path || before.end != after.start || before.speed != after.speed) return;
     if (apart > most || apart < Rational(0) - most) return;
     before.fadeOut = 0;
@@ -55,8 +71,18 @@ std::vector<Part> partsOf(const Project& project) {
         const Media* media = findMedia(project, clip.mediaId);
         if (!media || !media->sound || media->still || clip.muted || clip.gain <= 0) return;
         Part part{media->path, sampleOfFrame(from - before, rate), sampleOfFrame(to + after, rate)};
-        part.sourceIn = clip.sourceIn - Rational(before) * clip.speed / rate;
+        const SpeedSound way = clip.speedSound;
+        const bool keyed = hasSpeedKeys(clip), plain = !keyed && clip.speed == Rational(1);
+        if (way == SpeedSound::Silent && !plain) return;
+        if (!keyed && clip.speed == Rational(0)) return; // one moment has no sound
+        part.sourceIn = ClipTime(clip, media, rate).at(-before);
         part.speed = clip.speed;
+        if (way == SpeedSound::Automatic && !keyed && loudnessAt(clip.speed.toDouble()) < 1) return;
+        if (keyed || clip.speed < Rational(0) || (way == SpeedSound::KeepsPitch && !plain)) {
+            part.course.emplace(clip, from, rate);
+            part.keepsPitch = way == SpeedSound::KeepsPitch;
+            part.fadesWithSpeed = way == SpeedSound::Automatic;
+        }
         part.gain = clip.gain;
         part.fadeIn = std::max(fade, sampleOfFrame(fadeIn, rate));
         part.fadeOut = std::max(fade, sampleOfFrame(fadeOut, rate));
@@ -109,8 +135,11 @@ std::vector<float> sumOf(const Project& project, std::int64_t first, std::int64_
     for (const Part& part : partsOf(project)) {
         const auto a = std::max(first, part.start), b = std::min(last, part.end);
         if (a >= b) continue;
-        auto sound = pool.read(part.path, part.sourceIn + Rational(a - part.start, audioRate) * part.speed, b - a,
-                               part.speed, cancel);
+        auto sound = !part.course
+                         ? pool.read(part.path, part.sourceIn + Rational(a - part.start, audioRate) * part.speed, b - a,
+                                     part.speed, cancel)
+                     : part.keepsPitch ? soundAtItsPitch(*part.course, part.path, a, b, pool, cancel)
+                                       : followedSound(*part.course, part.path, a, b, pool, cancel);
         if (!sound) {
             if (problems && sound.error().code != ErrorCode::Cancelled &&
                 std::find(problems->begin(), problems->end(), sound.error()) == problems->end())
@@ -118,7 +147,8 @@ std::vector<float> sumOf(const Project& project, std::int64_t first, std::int64_
             continue;
         }
         for (auto i = a; i < b; ++i) {
-            const float gain = part.gainAt(i);
+            float gain = part.gainAt(i);
+            if (part.fadesWithSpeed) gain *= loudnessAt(part.course->speedAt(double(i)));
             for (int c = 0; c < audioChannels; ++c)
                 mix[std::size_t(i - first) * audioChannels + std::size_t(c)] +=
                     gain * (*sound)[std::size_t(i - a) * audioChannels + std::size_t(c)];

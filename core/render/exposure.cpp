@@ -45,7 +45,7 @@ bool isEnlarged(const LayerPlan& layer, Size output) {
 }
 
 int mostSources(const LayerPlan& layer, const Quality& quality) {
-    return quality.blur && layer.sourcePerFrame > Rational(0) && layer.shutter.close > layer.shutter.open
+    return quality.blur && layer.sourcePerFrame != Rational(0) && layer.shutter.close > layer.shutter.open
                ? std::max(1, quality.mostPictures)
                : 1;
 }
@@ -64,10 +64,18 @@ Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, cons
         return one;
     }
     // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
+    const bool backwards = layer.sourcePerFrame < Rational(0);
+    const Rational perFrame = backwards ? Rational(0) - layer.sourcePerFrame : layer.sourcePerFrame;
     const Rational from =
-        layer.sourceTime + framesOf(std::max(0.0, layer.shutter.open - double(layer.frame))) * layer.sourcePerFrame;
-    const Rational to = from + framesOf(layer.shutter.close - layer.shutter.open) * layer.sourcePerFrame;
-    return pool.exposed(path, from, to, most, look);
+        layer.sourceTime + framesOf(std::max(0.0, layer.shutter.open - double(layer.frame))) * perFrame;
+    const Rational to = from + framesOf(layer.shutter.close - layer.shutter.open) * perFrame;
+    auto sources = pool.exposed(path, from, to, most, look);
+    if (!sources || !backwards) return sources;
+    // Backwards: what the frame would have shown forwards, the latest first.
+    std::reverse(sources->begin(), sources->end());
+    for (SourcePool::Shown& shown : *sources)
+        shown = {shown.picture, 1 - shown.to, 1 - shown.from, shown.source, shown.toSource};
+    return sources;
 }
 
 MovingLayer movingLayer(LayerPlan layer, const SourcePool::Shown& source, Size output, const Quality& quality) {

@@ -31,9 +31,29 @@ Expected<std::vector<float>> SoundPool::read(const std::filesystem::path& path, 
     return sound;
 }
 
+std::shared_ptr<const std::vector<float>> SoundPool::madeSound(std::uint64_t key) {
+    const std::lock_guard lock(m_mutex);
+    for (auto at = m_made.begin(); at != m_made.end(); ++at) {
+        if (at->key != key) continue;
+        m_made.splice(m_made.begin(), m_made, at);
+        return at->sound;
+    }
+    return nullptr;
+}
+
+std::shared_ptr<const std::vector<float>> SoundPool::keepMade(std::uint64_t key, const std::filesystem::path& path,
+                                                              std::vector<float> sound) {
+    auto kept = std::make_shared<const std::vector<float>>(std::move(sound));
+    const std::lock_guard lock(m_mutex);
+    m_made.push_front({key, path, kept});
+    if (m_made.size() > mostMade) m_made.pop_back();
+    return kept;
+}
+
 void SoundPool::forget(const std::filesystem::path& path) {
     const std::lock_guard lock(m_mutex);
     m_idle.remove_if([&](const Kept& kept) { return kept.path == path; });
+    m_made.remove_if([&](const Made& made) { return made.path == path; });
 }
 
 } // namespace virga

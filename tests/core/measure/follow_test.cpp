@@ -99,7 +99,7 @@ TEST(Follower, SaysSoWhenItsSubjectIsGone) {
 }
 
 // *Line up* on two photographs with a known transform between them: position within a pixel, size within 0.5 %. The
-// photograph's own texture is what is matched, so a drawn field serves as well; the real one is tried below.
+// photograph's own texture is what is matched, so a drawn field serves as well; real ones are tried below.
 TEST(SubjectMatch, FindsTheTransformBetweenTwoPictures) {
     const cv::Mat picture = blobs(960, 540, 7, 900);
     std::mt19937 draw(5);
@@ -250,6 +250,39 @@ TEST(FollowOnRealFootage, StaysWithinThreePixelsOfWhatAPersonSees) {
         }
         EXPECT_EQ(next, points.size());
         std::printf("%s: %.2f pixels off at most\n", path.filename().c_str(), worst);
+    }
+}
+
+// *Line up* on two photographs: the second is the first as OpenCV's warpAffine turns, sizes and shifts it, darker and
+// with a sensor's noise. Photographs of Debian's opencv-doc; run where they are (tools/check_real_footage).
+TEST(SubjectMatchOnPhotographs, FindsPositionWithinAPixelAndSizeWithinHalfAPercent) {
+    const char* const folder = std::getenv("VIRGA_REAL_FOOTAGE");
+    if (!folder) GTEST_SKIP() << "set VIRGA_REAL_FOOTAGE";
+    std::mt19937 draw(17);
+    std::normal_distribution<double> noise(0, 3);
+    for (const char* name : {"fruits.jpg", "home.jpg", "board.jpg", "aloeL.jpg"}) {
+        auto reader = VideoReader::open(fs::path(folder) / name);
+        ASSERT_TRUE(reader) << name;
+        const Grey photograph = greyOf(*(*reader)->read(0));
+        const int w = photograph.size.width, h = photograph.size.height;
+        cv::Mat picture(h, w, CV_8UC1);
+        std::copy(photograph.pixels.begin(), photograph.pixels.end(), picture.data);
+        for (const auto& [scale, turn] : {std::pair{0.7, -18.0}, {1.0, 7.0}, {1.45, 30.0}}) {
+            const double a = scale * std::cos(turn * std::numbers::pi / 180),
+                         b = scale * std::sin(turn * std::numbers::pi / 180);
+            const double cx = w * 0.5, cy = h * 0.5, dx = cx - a * cx + b * cy + 9, dy = cy - b * cx - a * cy - 6;
+            cv::Mat other;
+            cv::warpAffine(picture, other, cv::Matx23d(a, -b, dx, b, a, dy), {w, h}, cv::INTER_AREA);
+            for (int i = 0; i < w * h; ++i)
+                other.data[i] = cv::saturate_cast<uchar>(other.data[i] * 0.85 + 6 + noise(draw));
+            const auto pair = matchSubjects(photograph, greyOfMat(other));
+            ASSERT_TRUE(pair) << name << ", " << scale;
+            const double x = pair->first.at.x * w - 0.5, y = pair->first.at.y * h - 0.5;
+            EXPECT_NEAR(pair->second.at.x * w - 0.5, a * x - b * y + dx, 1) << name << ", " << scale;
+            EXPECT_NEAR(pair->second.at.y * h - 0.5, b * x + a * y + dy, 1) << name << ", " << scale;
+            EXPECT_NEAR(pair->second.size / pair->first.size / scale, 1, 0.005) << name << ", " << scale;
+            EXPECT_NEAR(pair->second.angle, turn, 0.2) << name << ", " << scale;
+        }
     }
 }
 
