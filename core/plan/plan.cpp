@@ -84,8 +84,8 @@ LayerPlan layerFor(const Project& project, const Clip& clip, std::int64_t frame,
         const Rational passing = time.passing(frame - start), size = std::max(passing, Rational(0) - passing);
         const Rational speed = size * project.settings.rate;
         if (speed > Rational(1)) layer.sourcePerFrame = passing * std::min(Rational(1), speed - Rational(1));
-        // Slow: fewer pictures were filmed than are shown.
-        if (size * media->rate < Rational(1)) layer.inBetween = clip.inBetween;
+        // Fewer or more pictures were filmed than are shown.
+        if (size * media->rate != Rational(1) && size != Rational(0)) layer.inBetween = clip.inBetween;
         layer.shotBlur = clip.shotBlur * (size * media->rate).toDouble();
     }
     layer.deinterlace = clip.deinterlace || !media || !media->interlaced;

@@ -38,10 +38,14 @@ ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings) 
             std::size_t one = pixels + pixels / 3 + 64; // with its mip levels
             if (settings.render.enlarging != Enlarging::Bilinear && isEnlarged(layer, output)) one += 4 * pixels;
             const Media* media = findMedia(project, layer.mediaId);
-            const double most = std::ceil((layer.shutter.close - layer.shutter.open) * layer.sourcePerFrame.toDouble() *
-                                          (media ? media->rate.toDouble() : 25)) +
-                                1;
-            sources += one * std::size_t(std::clamp(most, 1.0, double(mostSources(layer, settings.render))));
+            const double most =
+                std::ceil((layer.shutter.close - layer.shutter.open) * std::abs(layer.sourcePerFrame.toDouble()) *
+                          (media ? media->rate.toDouble() : 25)) +
+                1;
+            // A picture in between is made of two, and of their flow.
+            const double between = layer.inBetween != InBetween::Nearest || layer.shotBlur > 0 ? 3 : 1;
+            sources += one * std::size_t(
+                                 std::max(std::clamp(most, 1.0, double(mostSources(layer, settings.render))), between));
         }
         row.push_back(sources);
         if (row.size() > std::size_t(framesAhead) + 2) row.pop_front();

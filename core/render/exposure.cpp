@@ -55,15 +55,21 @@ Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, cons
     Enlarging enlarging = quality.enlarging;
     if (enlarging != Enlarging::Bilinear && !isEnlarged(layer, output)) enlarging = Enlarging::Bilinear;
     const int most = mostSources(layer, quality);
-    const SourceLook look{layer.crop, enlarging, layer.deinterlace, quality.proxies};
+    SourceLook look{layer.crop, enlarging, layer.deinterlace, quality.proxies};
+    look.findsFlow = quality.findsFlow;
+    const double open = quality.blur ? std::max(0.0, layer.shutter.close - layer.shutter.open) : 0;
     if (most == 1) {
-        auto picture = pool.shownAt(path, layer.sourceTime, look);
+        look.inBetween = layer.inBetween;
+        look.smear = layer.shotBlur * open;
+        auto picture = pool.seenAt(path, layer.sourceTime, look);
         if (!picture) return tl::unexpected(picture.error());
         std::vector<SourcePool::Shown> one;
         one.push_back(std::move(*picture));
         return one;
     }
     // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
+    // Many pictures pass: where pictures are made up, each is drawn out to the next.
+    if (layer.inBetween == InBetween::MadeUp || layer.shotBlur > 0) look.smear = 1;
     const bool backwards = layer.sourcePerFrame < Rational(0);
     const Rational perFrame = backwards ? Rational(0) - layer.sourcePerFrame : layer.sourcePerFrame;
     const Rational from =

@@ -13,10 +13,11 @@ struct Quality {
     bool overlays = true;  // false: clips above the reel are left out
     bool blur = true;      // false: the shutter opens for an instant
     bool proxies = false;  // light copies serve where there are some
+    bool findsFlow = true; // false: where a shot's flow is not known yet, its pictures are mixed
     bool operator==(const Quality&) const = default;
 };
 inline constexpr Quality exactQuality{}; // what is exported, and what the Picture shows at rest
 // while something is being dragged or played
-inline constexpr Quality quickQuality{6, 24, 3, Enlarging::Bilinear, true, true, true, true};
+inline constexpr Quality quickQuality{6, 24, 3, Enlarging::Bilinear, true, true, true, true, false};
 
 } // namespace virga

@@ -32,7 +32,7 @@ private:
     std::unique_ptr<AudioReader> take(const std::filesystem::path& path, Rational from, Rational speed);
 
     std::mutex m_mutex;
-    std::list<Kept> m_idle; // the one used last in front
+    std::list<Kept> m_idle;                     // the one used last in front
     static constexpr std::size_t mostMade = 24; // 3 MB each
     struct Made {
         std::uint64_t key;

@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/fingerprint.h"
 #include "core/base/hash.h"
+#include "core/inbetween/made_up.h"
 #include "core/plan/plan.h"
 
 namespace virga {
@@ -84,22 +86,27 @@ ProxyReader* SourcePool::proxyOf(OpenFile& file) {
     return file.proxy.get();
 }
 
+std::uint64_t SourcePool::pictureKey(const std::filesystem::path& path, const OpenFile& file, std::int64_t index,
+                                     const SourceLook& look, int level, Enlarging enlarging) const {
+    return Hash()
+        .add(std::string_view(path.native()))
+        .add(file.generation)
+        .add(index)
+        .add(look.crop.left)
+        .add(look.crop.top)
+        .add(look.crop.right)
+        .add(look.crop.bottom)
+        .add(enlarging)
+        .add(look.deinterlace)
+        .add(level)
+        .value();
+}
+
 Expected<SourcePool::Shown> SourcePool::pictureNumber(const std::filesystem::path& path, OpenFile& file,
                                                       std::int64_t index, const SourceLook& look) {
     const Crop& crop = look.crop;
     const auto keyOf = [&](int level, Enlarging enlarging) {
-        return Hash()
-            .add(std::string_view(path.native()))
-            .add(file.generation)
-            .add(index)
-            .add(crop.left)
-            .add(crop.top)
-            .add(crop.right)
-            .add(crop.bottom)
-            .add(enlarging)
-            .add(look.deinterlace)
-            .add(level)
-            .value();
+        return pictureKey(path, file, index, look, level, enlarging);
     };
     const auto key = keyOf(0, look.enlarging);
     const bool light = look.proxy && file.hasProxy;
@@ -170,6 +177,15 @@ Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesyst
         };
         auto picture = pictureNumber(path, *file, begin + (end - begin) / 2, look);
         if (!picture) return tl::unexpected(picture.error());
+        if (look.smear > 0) {
+            // Between what was filmed the flow fills in: each picture over all of its own stretch.
+            SourceLook own = look;
+            own.smear = look.smear * double(end - begin);
+            const std::int64_t middle = begin + (end - begin) / 2;
+            picture =
+                smearedPicture(path, *file, {middle, 0, middle < (*reader)->indexAt(Rational(std::int64_t(1) << 40))},
+                               std::move(*picture), own);
+        }
         picture->from = i == 0 ? 0 : part(begin);
         picture->to = i + 1 == count ? 1 : part(end);
         out.push_back(std::move(*picture));
@@ -181,6 +197,146 @@ Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesyst
         return exposed(path, from, to, most, whole);
     }
     return out;
+}
+
+SourcePool::Between SourcePool::betweenAt(const VideoReader& reader, Rational seconds) {
+    Between at;
+    at.index = reader.indexAt(seconds);
+    const std::int64_t last = reader.indexAt(Rational(std::int64_t(1) << 40));
+    at.hasNext = at.index < last;
+    if (!at.hasNext) return at;
+    const Rational from = reader.timeOf(at.index), to = reader.timeOf(at.index + 1);
+    if (!(to > from)) return at;
+    // In steps of 1/256: two frames that lie as near show the same.
+    const double part = ((seconds - from) / (to - from)).toDouble();
+    at.part = std::round(std::clamp(part, 0.0, 1.0) * 256) / 256;
+    if (at.part >= 1) {
+        at = {at.index + 1, 0, at.index + 1 < last};
+    }
+    return at;
+}
+
+// By the file's content, so that it is known again wherever the file lies; without light copies, which show the same.
+std::uint64_t SourcePool::flowKey(const std::filesystem::path& path, OpenFile& file, std::int64_t index,
+                                  const SourceLook& look) {
+    {
+        const std::lock_guard lock(file.mutex);
+        if (file.fingerprint.empty()) file.fingerprint = fingerprintOf(path);
+        if (file.fingerprint.empty()) file.fingerprint = path.native();
+    }
+    return Hash()
+        .add(std::string_view(file.fingerprint))
+        .add(file.generation)
+        .add(index)
+        .add(look.crop.left)
+        .add(look.crop.top)
+        .add(look.crop.right)
+        .add(look.crop.bottom)
+        .add(look.deinterlace)
+        .value();
+}
+
+// From a picture to the next; null where it is not known and not to be found now, or cannot be.
+FlowStore::Pointer SourcePool::flowAfter(const std::filesystem::path& path, OpenFile& file, std::int64_t index,
+                                         const SourceLook& look) {
+    const std::uint64_t key = flowKey(path, file, index, look);
+    if (!look.findsFlow) return m_flow.find(key);
+    SourceLook whole = look;
+    whole.proxy = false;
+    whole.enlarging = Enlarging::Bilinear;
+    bool there = true;
+    auto found = m_flow.findOrMake(key, [&]() -> FlowPair {
+        const auto a = pictureNumber(path, file, index, whole), b = pictureNumber(path, file, index + 1, whole);
+        there = a && b && a->picture->size() == b->picture->size() &&
+                std::min(a->picture->size().width, a->picture->size().height) >= 2 * leastFlowSide;
+        if (!there) return {};
+        return flowBetween(greyOf(a->picture->level(0), flowSide), greyOf(b->picture->level(0), flowSide));
+    });
+    return found && !found->isEmpty() ? found : nullptr;
+}
+
+Expected<SourcePool::Shown> SourcePool::smearedPicture(const std::filesystem::path& path, OpenFile& file, Between at,
+                                                       Shown shown, const SourceLook& look) {
+    const double frames = std::round(look.smear * 64) / 64;
+    // At the end the movement is that of the picture before.
+    const bool ahead = at.hasNext || at.index == 0;
+    if (frames <= 0 || (!at.hasNext && at.index == 0)) return shown;
+    const auto flow = flowAfter(path, file, ahead ? at.index : at.index - 1, look);
+    if (!flow) return shown;
+    Image<Linear16> picture = smeared(shown.picture->level(0), *flow, ahead ? at.part : 1.0, frames);
+    shown.picture =
+        std::make_shared<const Pyramid>(std::move(picture), look.proxy ? Enlarging::Bilinear : look.enlarging);
+    return shown;
+}
+
+Expected<SourcePool::Shown> SourcePool::seenAt(const std::filesystem::path& path, Rational seconds,
+                                               const SourceLook& look) {
+    if (look.inBetween == InBetween::Nearest && look.smear <= 0) return shownAt(path, seconds, look);
+    const FileKey key{path, look.deinterlace};
+    const auto file = fileFor(key);
+    const auto reader = opened(key, *file);
+    if (!reader) return tl::unexpected(reader.error());
+    Between at = betweenAt(**reader, seconds);
+    if (look.inBetween == InBetween::Nearest) at = {(*reader)->indexAt(seconds), 0, at.hasNext};
+    auto first = pictureNumber(path, *file, at.index, look);
+    if (!first || (at.part <= 0 && look.smear <= 0)) return first;
+    FlowStore::Pointer flow;
+    const bool needs = (look.inBetween == InBetween::MadeUp && at.part > 0) || look.smear > 0;
+    if (needs && at.hasNext) flow = flowAfter(path, *file, at.index, look);
+    const std::uint64_t made = Hash()
+                                   .add(pictureKey(path, *file, at.index, look, 0, look.enlarging))
+                                   .add(at.part)
+                                   .add(look.inBetween)
+                                   .add(std::round(look.smear * 64))
+                                   .add(bool(flow))
+                                   .add(first->picture->size().width)
+                                   .value();
+    if (auto kept = m_pictures.find(made)) {
+        first->picture = std::move(kept);
+        return first;
+    }
+    if (at.part > 0) {
+        const auto second = pictureNumber(path, *file, at.index + 1, look);
+        if (!second) return second;
+        if (second->picture->size() != first->picture->size()) return first; // a light copy was dropped in between
+        const Image<Linear16>&a = first->picture->level(0), &b = second->picture->level(0);
+        Image<Linear16> picture =
+            flow && look.inBetween == InBetween::MadeUp ? madeUp(a, b, *flow, at.part) : mixed(a, b, at.part);
+        first->picture =
+            std::make_shared<const Pyramid>(std::move(picture), look.proxy ? Enlarging::Bilinear : look.enlarging);
+    }
+    if (look.smear > 0) first = smearedPicture(path, *file, at, std::move(*first), look);
+    if (first) m_pictures.put(made, first->picture, first->picture->bytes());
+    return first;
+}
+
+int SourcePool::flowMissing(const std::filesystem::path& path, Rational seconds, const SourceLook& look) {
+    const FileKey key{path, look.deinterlace};
+    const auto file = fileFor(key);
+    const auto reader = opened(key, *file);
+    if (!reader) return -1;
+    const Between at = betweenAt(**reader, seconds);
+    const bool needs = (look.inBetween == InBetween::MadeUp && at.part > 0) || look.smear > 0;
+    if (!needs || !at.hasNext) return 0;
+    return m_flow.has(flowKey(path, *file, at.index, look)) ? 0 : 1;
+}
+
+SourcePool::Trust SourcePool::trustAt(const std::filesystem::path& path, Rational seconds, const SourceLook& look) {
+    const FileKey key{path, look.deinterlace};
+    const auto file = fileFor(key);
+    const auto reader = opened(key, *file);
+    Trust trust;
+    if (!reader || look.inBetween != InBetween::MadeUp) return trust;
+    const Between at = betweenAt(**reader, seconds);
+    if (at.part <= 0 || !at.hasNext) return trust;
+    const auto flow = flowAfter(path, *file, at.index, look);
+    if (!flow) return trust;
+    trust.grid = flow->grid;
+    trust.cells = virga::trustAt(*flow, at.part);
+    double sum = 0;
+    for (const float cell : trust.cells) sum += cell > 0.5F;
+    trust.share = sum / double(std::max<std::size_t>(1, trust.cells.size()));
+    return trust;
 }
 
 void SourcePool::useProxy(const std::filesystem::path& path, bool deinterlace, const std::filesystem::path& proxy) {

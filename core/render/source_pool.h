@@ -14,6 +14,7 @@
 #include "core/project/project.h"
 #include "core/raster/pyramid.h"
 #include "core/render/bounded_cache.h"
+#include "core/render/flow_store.h"
 
 namespace virga {
 
@@ -21,8 +22,11 @@ namespace virga {
 struct SourceLook {
     Crop crop; // cut off, in whole pixels
     Enlarging enlarging = Enlarging::Bilinear;
-    bool deinterlace = true; // where the file is interlaced
-    bool proxy = false;      // its light copy serves, where it has one
+    bool deinterlace = true;                  // where the file is interlaced
+    bool proxy = false;                       // its light copy serves, where it has one
+    InBetween inBetween = InBetween::Nearest; // what stands for a moment between two pictures
+    bool findsFlow = true;                    // false: where flow is not known yet, pictures are mixed and not smeared
+    double smear = 0;                         // of what moves in the shot, in source pictures' worth of its movement
 };
 
 class SourcePool {
@@ -43,6 +47,21 @@ public:
     };
     /// The one on screen at a time, from the light copy where the look says so. Errors: as VideoReader.
     Expected<Shown> shownAt(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
+    /// What is seen at a moment: the picture then, or one between it and the next, as the look says; smeared along its
+    /// own movement. Errors: as VideoReader.
+    Expected<Shown> seenAt(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
+    /// How much flow is still to be found for a moment: 0, 1, or -1 where the file cannot be read.
+    int flowMissing(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
+    /// Where in its picture what is made up at a moment is to be trusted, 0 to 1, and the share that is; empty where
+    /// nothing is made up, or its flow is not known.
+    struct Trust {
+        Size grid;
+        std::vector<float> cells;
+        double share = 1;
+    };
+    Trust trustAt(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
+    FlowStore& flow() { return m_flow; }
+
     /// All of them in order; of more than `most` (at least 1) pictures, evenly spaced ones stand for their neighbours.
     /// REQUIRES: from <= to. Errors: as VideoReader.
     Expected<std::vector<Shown>> exposed(const std::filesystem::path& path, Rational from, Rational to, int most,
@@ -57,8 +76,9 @@ public:
 
     /// Forgets a file: its reader and its errors, after it was changed or relinked.
     void forget(const std::filesystem::path& path);
-    std::size_t bytes() const { return m_pictures.bytes(); }
-    void setMost(std::size_t bytes) { m_pictures.setMost(bytes); }
+    std::size_t bytes() const { return m_pictures.bytes() + m_flow.bytes(); }
+    /// An eighth of it is for flow.
+    void setMost(std::size_t bytes) { m_pictures.setMost(bytes - bytes / 8), m_flow.setMost(bytes / 8); }
     /// Raises its limit, where that is lower: what one frame shows must fit.
     void holdAtLeast(std::size_t bytes) { m_pictures.holdAtLeast(bytes); }
 
@@ -72,6 +92,7 @@ private:
         std::filesystem::path proxyPath;
         std::unique_ptr<ProxyReader> proxy; // opened when first asked for
         std::atomic<bool> hasProxy{false};
+        std::string fingerprint; // taken when first needed
     };
     static constexpr std::size_t mostOpen = 32;             // files kept open: each has a decoder with its threads
     using FileKey = std::pair<std::filesystem::path, bool>; // and whether it is deinterlaced
@@ -79,6 +100,21 @@ private:
     Expected<const VideoReader*> opened(const FileKey& key, OpenFile& file);
     Expected<Shown> pictureNumber(const std::filesystem::path& path, OpenFile& file, std::int64_t index,
                                   const SourceLook& look);
+    // A moment among the pictures: which one is on screen, how far it is to the next (0 at the picture and at the end).
+    struct Between {
+        std::int64_t index = 0;
+        double part = 0;
+        bool hasNext = false;
+    };
+    static Between betweenAt(const VideoReader& reader, Rational seconds);
+    std::uint64_t pictureKey(const std::filesystem::path& path, const OpenFile& file, std::int64_t index,
+                             const SourceLook& look, int level, Enlarging enlarging) const;
+    std::uint64_t flowKey(const std::filesystem::path& path, OpenFile& file, std::int64_t index,
+                          const SourceLook& look);
+    FlowStore::Pointer flowAfter(const std::filesystem::path& path, OpenFile& file, std::int64_t index,
+                                 const SourceLook& look);
+    Expected<Shown> smearedPicture(const std::filesystem::path& path, OpenFile& file, Between at, Shown shown,
+                                   const SourceLook& look);
     static ProxyReader* proxyOf(OpenFile& file);
     static void dropProxy(OpenFile& file);
 
@@ -88,6 +124,7 @@ private:
     std::map<std::filesystem::path, std::uint64_t> m_generations; // of files that were changed or relinked
     std::uint64_t m_uses = 0, m_usesBefore = 0;
     BoundedCache<Pyramid> m_pictures;
+    FlowStore m_flow;
 };
 
 } // namespace virga

@@ -139,7 +139,7 @@ TEST(Speed, ShowsTheSamePartFasterOrSlower) {
     EXPECT_EQ(slow.reel[1].length, 100);
     EXPECT_EQ(spareFrames(slow, slow.reel[1]).after, 100);
     EXPECT_EQ(withSpeed(p, 1, 100).reel[1].speed, Rational(10));
-    EXPECT_EQ(withSpeed(p, 1, Rational(1, 100)).reel[1].speed, Rational(1, 10));
+    EXPECT_EQ(withSpeed(p, 1, Rational(1, 1000)).reel[1].speed, Rational(1, 100));
     // Trimming the head at double speed takes two source frames for each.
     const Project trimmed = withClipTrimmed(withSpeed(p, 1, 2), 1, Edge::Head, 3);
     EXPECT_EQ(trimmed.reel[1].sourceIn, Rational(1) + Rational(6, 25));

@@ -40,7 +40,7 @@ double simpson(const Curve& curve, double a, double b, int depth = 0) {
     const double m = (a + b) / 2, whole = (b - a) / 6 * (f(a) + 4 * f(m) + f(b));
     const double left = (m - a) / 6 * (f(a) + 4 * f((a + m) / 2) + f(m)),
                  right = (b - m) / 6 * (f(m) + 4 * f((m + b) / 2) + f(b));
-    if (depth >= 22 || (depth >= 6 && std::abs(left + right - whole) < 1e-10 * (b - a)))
+    if (depth >= 22 || (depth >= 4 && std::abs(left + right - whole) < 2e-9 * (b - a)))
         return left + right + (left + right - whole) / 15;
     return simpson(curve, a, m, depth + 1) + simpson(curve, m, b, depth + 1);
 }
@@ -52,9 +52,9 @@ double simpsonByKeys(const Curve& curve, double from, double to) {
     at.push_back(to);
     double sum = 0;
     for (std::size_t i = 0; i + 1 < at.size(); ++i) {
-        // A held stretch is left at its end: just inside.
-        const double end = std::nextafter(at[i + 1], at[i]), begin = at[i];
-        sum += simpson(curve, begin, end);
+        // A held stretch jumps at its end: up to just before it, and what is left as a strip.
+        const double strip = 1e-9 * (at[i + 1] - at[i]), end = at[i + 1] - strip;
+        sum += simpson(curve, at[i], end) + strip * evaluate(curve, end);
     }
     return sum;
 }
