@@ -6,6 +6,7 @@
 
 #include "cli/move_spec.h"
 #include "cli/options.h"
+#include "core/inbetween/movement.h"
 #include "core/media/probe.h"
 #include "core/project/project_file.h"
 #include "core/render/export_needs.h"
@@ -100,6 +101,9 @@ int runRender(const RenderOptions& options) {
 int runProbe(const ProbeOptions& options) {
     const auto info = probe(options.file);
     if (!info) return complain(info.error());
+    OwnShotMovement movement;
+    if (info->video && !info->video->still)
+        if (const auto found = ownMovementOf(options.file)) movement = *found;
     if (options.json) {
         json out = {{"file", options.file},
                     {"container", info->container},
@@ -107,6 +111,8 @@ int runProbe(const ProbeOptions& options) {
                     {"audio", nullptr},
                     {"warnings", info->warnings}};
         if (info->video) out["video"] = describeVideo(*info->video);
+        if (movement.pairs > 0)
+            out["movement"] = {{"percentOfWidthPerFrame", movement.perFrame}, {"untrusted", movement.untrusted}};
         if (info->audio)
             out["audio"] = {{"channels", info->audio->channels},
                             {"sampleRate", info->audio->sampleRate},
@@ -125,6 +131,9 @@ int runProbe(const ProbeOptions& options) {
         if (const auto& v = info->video; v && v->orientation != Orientation())
             fmt::print("turned   by {} degrees{}; stored as {} x {}\n", v->orientation.rotation,
                        v->orientation.mirrored ? ", mirrored" : "", v->coded.width, v->coded.height);
+        if (movement.pairs > 0)
+            fmt::print("moves    by {:.2f} % of its width a frame on the mean; {:.0f} % of it cannot be told\n",
+                       movement.perFrame, movement.untrusted * 100);
         if (info->audio)
             fmt::print("sound    {} channels, {} Hz, {:.3f} s, {}\n", info->audio->channels, info->audio->sampleRate,
                        info->audio->duration.toDouble(), info->audio->codec);

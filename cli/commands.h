@@ -30,7 +30,7 @@ struct ChainCommand {
     bool all = false, force = false;
 };
 struct MakeOptions {
-    std::string out, size, rate, edges = "mirror", music;
+    std::string out, size, rate, edges = "mirror", music, ramp, between;
     std::vector<std::string> clips, moves;
     int length = 0;
     double shutter = 180;

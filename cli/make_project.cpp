@@ -61,6 +61,16 @@ Expected<Project> assemble(const MakeOptions& options) {
         }
         project = withClip(project, int(project.reel.size()), clip);
     }
+    if (!options.ramp.empty()) {
+        const auto ramp = rampFromText(options.ramp);
+        if (!ramp) return tl::unexpected(ramp.error());
+        for (int cut = 0; cut < cutCount(project); ++cut)
+            project = withRampsAtCut(project, cut, ramp->out ? &*ramp->out : nullptr, ramp->in ? &*ramp->in : nullptr);
+    }
+    for (const auto& [name, way] :
+         {std::pair("nearest", InBetween::Nearest), {"mix", InBetween::Mix}, {"made-up", InBetween::MadeUp}})
+        if (options.between == name)
+            for (Clip& clip : project.reel) clip.inBetween = way;
     for (int cut = 0; cut < cutCount(project); ++cut) {
         Transition transition;
         transition.moves = moves;

@@ -127,4 +127,34 @@ Expected<Move> moveFromText(const std::string& text) {
     return move;
 }
 
+Expected<RampSpec> rampFromText(const std::string& text) {
+    const auto bad = [&](const std::string& why) {
+        return fail(ErrorCode::BadInput, fmt::format("\"{}\": {}", text, why), "--ramp",
+                    "write it like 100,800|800,100@12,12");
+    };
+    const auto [values, framesText] = split(text, '@');
+    const auto [outText, inText] = split(values, '|');
+    const auto frames = pair(framesText);
+    if (!frames || frames->first < 0 || frames->second < 0 || frames->first > 1e6 || frames->second > 1e6)
+        return bad("behind @ come the frames before and after the cut, as 12,12");
+    RampSpec spec;
+    for (const bool out : {true, false}) {
+        const std::string_view part = out ? outText : inText;
+        if (part.empty()) continue;
+        const auto v = pair(part);
+        const char* name = out ? "outgoing" : "incoming";
+        if (!v) return bad(fmt::format("the {} side needs a start and an end, as 100,800", name));
+        for (const double value : {v->first, v->second})
+            if (std::abs(value) > fastestPercent)
+                return bad(
+                    fmt::format("{} is not between -{:.0f} and {:.0f} %", value, fastestPercent, fastestPercent));
+        const double length = out ? frames->first : frames->second;
+        if (length < 1) return bad(fmt::format("the {} side needs at least one frame", name));
+        (out ? spec.out : spec.in) =
+            out ? Ramp{v->first, v->second, int(length)} : Ramp{v->second, v->first, int(length)};
+    }
+    if (!spec.out && !spec.in) return bad("neither side has values");
+    return spec;
+}
+
 } // namespace virga::cli

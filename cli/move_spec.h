@@ -5,6 +5,7 @@
 #include <utility>
 
 #include "core/base/error.h"
+#include "core/edit/speed_edits.h"
 #include "core/motion/move.h"
 #include "core/time/rational.h"
 
@@ -25,5 +26,12 @@ std::string moveNames();
 /// "zoom:1,2.5|0.62,1@5,12" as a move with the shapes that depart and arrive. Errors: BadInput that says what is
 /// missing.
 Expected<Move> moveFromText(const std::string& text);
+
+/// "100,800|800,100@12,12": the outgoing shot's speeds in %, from where the ramp begins to the cut, then the incoming
+/// shot's from the cut on, and the frames of each; a side may be left out. Errors: BadInput.
+struct RampSpec {
+    std::optional<Ramp> out, in;
+};
+Expected<RampSpec> rampFromText(const std::string& text);
 
 } // namespace virga::cli

@@ -70,6 +70,13 @@ int runUnguarded(int argc, char** argv) {
                 "; a side without values stays still: zoom:1,2.5|@5,0. Parameters are those of a new move. May "
                 "be given often.")
         ->take_all();
+    makeCommand->add_option(
+        "--ramp", make.ramp,
+        "A ramp of the shots' own speed at every cut, in %: START,END|START,END@BEFORE,AFTER with the "
+        "outgoing shot's speeds, then the incoming\nshot's, and the frames each takes; lengths stay: "
+        "100,800|800,100@12,12");
+    makeCommand->add_option("--between", make.between, "Where slow shots' pictures in between come from")
+        ->check(CLI::IsMember({"nearest", "mix", "made-up"}));
     makeCommand->add_option("--edges", make.edges, "What fills the edges")
         ->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));
     makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees")->check(CLI::Range(0.0, 720.0));

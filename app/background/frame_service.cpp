@@ -51,7 +51,7 @@ FrameService::~FrameService() {
     m_thread.join();
 }
 
-std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) {
+std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) const {
     Hash hash;
     hash.add(hashOf(plan))
         .add(r.size.width())
@@ -64,9 +64,22 @@ std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) 
         .add(r.quality.overlays)
         .add(r.quality.blur)
         .add(r.quality.proxies);
-    for (const LayerPlan& layer : plan.layers)
+    for (const LayerPlan& layer : plan.layers) {
         if (const Media* media = findMedia(*r.project, layer.mediaId)) hash.add(std::string_view(media->path.native()));
+        const bool needsFlow = layer.inBetween == InBetween::MadeUp || layer.shotBlur > 0;
+        if (needsFlow && !r.quality.findsFlow) hash.add(m_flowKnown.load());
+    }
     return hash.value();
+}
+
+SourcePool::Trust FrameService::trustOf(const Project& project, std::int64_t frame) {
+    const FramePlan plan = planFrame(project, frame);
+    for (auto layer = plan.layers.rbegin(); layer != plan.layers.rend(); ++layer)
+        if (const Media* media = findMedia(project, layer->mediaId))
+            if (auto trust = m_pool.trustAt(media->path, layer->sourceTime, lookOf(*layer, exactQuality));
+                !trust.cells.empty())
+                return trust;
+    return {};
 }
 
 QImage FrameService::kept(const FrameRequest& request) {

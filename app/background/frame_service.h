@@ -52,6 +52,13 @@ public:
     /// thread.
     std::vector<bool> allKept(const FrameRequest& request) const;
     bool isIdle();
+    /// Flow of shots was found on disk or made there: quick pictures that were mixed for want of it are rendered anew.
+    void flowFound() { ++m_flowKnown; }
+    /// Where the shots' flow is kept; before anything is asked for.
+    void keepFlowIn(const std::filesystem::path& folder, std::uintmax_t most) { m_pool.flow().keepIn(folder, most); }
+    /// What of a frame's topmost made-up picture is to be trusted, cell by cell; see SourcePool::trustAt. Slow: not on
+    /// the interface's thread.
+    SourcePool::Trust trustOf(const Project& project, std::int64_t frame);
     /// How much may be kept, of finished frames and of the shots' pictures together, in bytes.
     void setBudget(std::size_t bytes);
     std::size_t budget() const { return m_budget; }
@@ -77,9 +84,10 @@ private:
     };
     void run();
     void addChore(std::function<void()> chore);
-    static std::uint64_t keyOf(const FrameRequest& request, const FramePlan& plan);
+    std::uint64_t keyOf(const FrameRequest& request, const FramePlan& plan) const;
 
     SourcePool m_pool;
+    std::atomic<int> m_flowKnown = 0; // how often more of it was
     std::size_t m_budget = 0;
     BoundedCache<QImage> m_frames{0};
     std::mutex m_mutex;

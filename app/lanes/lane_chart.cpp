@@ -23,10 +23,11 @@ LaneChart::LaneChart(LaneContext* context, FrameService* frames, int move, int c
 }
 
 bool LaneChart::isThere() const {
-    return hasCurve(*m_context->document()->project(), address(Side::Incoming));
+    const auto project = m_context->document()->project();
+    return hasCurve(*project, address(Side::Incoming)) || hasCurve(*project, address(Side::Outgoing));
 }
 const Move& LaneChart::moveShown() const {
-    return (*m_context->stack())[std::size_t(m_move)];
+    return *m_context->moveAt(m_move);
 }
 const Channel& LaneChart::channel() const {
     return moveShown().channels[std::size_t(m_channel)];
@@ -191,9 +192,7 @@ void LaneChart::dragTo(QPointF at, Qt::KeyboardModifiers modifiers) {
     const Project& before = *document->dragOrigin();
     const DragManner manner{bool(modifiers & Qt::ShiftModifier), bool(modifiers & Qt::ControlModifier)};
     const Side side = m_pressed.side;
-    const auto laneBefore = [&]() -> const Channel& {
-        return (*stackAt(before, m_context->place()))[std::size_t(m_move)].channels[std::size_t(m_channel)];
-    };
+    const auto laneBefore = [&] { return channelAt(before, address(side)); };
     switch (m_drag) {
     case Drag::Keys: {
         const int key = std::max(0, m_pressed.key);
@@ -212,7 +211,7 @@ void LaneChart::dragTo(QPointF at, Qt::KeyboardModifiers modifiers) {
         break;
     case Drag::PullSpeed: {
         // The line was grasped a little above or below itself.
-        const Curve& curve = laneBefore().side(side);
+        const Curve curve = laneBefore().side(side);
         const double speed = side == Side::Outgoing ? speedBefore(curve, m_pressTime) : speedAfter(curve, m_pressTime);
         const double y = m_axes.speeds.yOf(speed) + at.y() - m_pressAt.y();
         const Kept kept = side == Side::Outgoing || isDrift() ? Kept::First : Kept::Last;
@@ -307,8 +306,8 @@ void LaneChart::abandonDrag() {
 }
 
 void LaneChart::addKey(Side side, double time, std::optional<double> value) {
-    if (!isThere() || !hasSide(m_context->place(), side)) return;
-    const Curve& curve = channel().side(side);
+    if (!isThere() || !hasSide(address(side)) || !hasCurve(*m_context->document()->project(), address(side))) return;
+    const Curve curve = channel().side(side);
     int added = -1;
     Curve next = withKeyAdded(curve, time, info().neutral, &added);
     if (next == curve) { // there is one already

@@ -57,10 +57,13 @@ private:
     const Channel& channel() const;
     const Move& moveShown() const;
     const ChannelInfo& info() const;
-    bool isDrift() const { return m_context->place().kind == StackPlace::Drift; }
+    bool isSpeed() const { return m_move == shotSpeed; }
+    bool isDrift() const { return m_context->place().kind == StackPlace::Drift && !isSpeed(); }
     bool isJoint() const { return m_context->place().kind == StackPlace::Cut; }
     SideKeys selected() const;
     std::vector<Ghost> ghosts() const;
+    std::vector<LanePicture::Below> sourceFrames() const;
+    std::vector<LanePicture::Whole> wholes() const;
     /// Lays the axes out anew and repaints where anything is other than it was.
     void refresh();
     void fitAxes();

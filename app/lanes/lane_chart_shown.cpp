@@ -4,6 +4,7 @@
 
 #include "app/lanes/lane_chart.h"
 #include "app/style/theme.h"
+#include "core/project/clip_time.h"
 
 namespace virga {
 
@@ -13,6 +14,7 @@ std::vector<Ghost> LaneChart::ghosts() const {
     const auto project = m_context->document()->project();
     const StackPlace place = m_context->place();
     const MoveKind kind = moveShown().kind;
+    if (isSpeed()) return found;
     int nth = 0;
     for (int m = 0; m < m_move; ++m) nth += (*m_context->stack())[std::size_t(m)].kind == kind;
     const auto add = [&](int cut, Side side, double frame) {
@@ -33,6 +35,55 @@ std::vector<Ghost> LaneChart::ghosts() const {
         add(place.index, Side::Outgoing, sideSpan(*project, place, Side::Incoming).to);
     }
     return found;
+}
+
+std::vector<LanePicture::Whole> LaneChart::wholes() const {
+    std::vector<LanePicture::Whole> found;
+    const auto project = m_context->document()->project();
+    const StackPlace place = m_context->place();
+    const auto add = [&](const Clip& clip, double origin) {
+        const Media* media = findMedia(*project, clip.mediaId);
+        if (!media || media->still) return;
+        Curve curve = speedCurveOf(clip);
+        if (curve.isEmpty()) curve.keys.push_back({0, clip.speed.toDouble() * 100, Interpolation::Eased, {}, {}});
+        found.push_back({std::move(curve), origin, origin, origin + double(clip.length)});
+    };
+    if (place.kind == StackPlace::Overlay) {
+        add(project->overlays[std::size_t(place.index)].clip, 0);
+    } else {
+        const Clip& clip = project->reel[std::size_t(place.index)];
+        add(clip, isJoint() ? -double(clip.length) : 0);
+        if (isJoint()) add(project->reel[std::size_t(place.index) + 1], 0);
+    }
+    return found;
+}
+
+// Which pictures of the shots are shown, in numbers beneath the frames.
+std::vector<LanePicture::Below> LaneChart::sourceFrames() const {
+    std::vector<LanePicture::Below> marks;
+    const auto project = m_context->document()->project();
+    const FrameScale& frames = m_context->frames();
+    const std::int64_t step = std::max<std::int64_t>(1, std::int64_t(std::ceil(44 / frames.pixelsPerFrame)));
+    const auto from = std::int64_t(std::floor(frames.frameAt(0))),
+               to = std::int64_t(std::ceil(frames.frameAt(width())));
+    for (std::int64_t n = from - (from % step + step) % step; n <= to; n += step) {
+        const Clip* clip = nullptr;
+        std::int64_t own = n; // the clip's own frame
+        const StackPlace place = m_context->place();
+        if (place.kind == StackPlace::Overlay) {
+            clip = &project->overlays[std::size_t(place.index)].clip;
+        } else {
+            clip = &project->reel[std::size_t(place.index) + (isJoint() && n >= 0)];
+            if (isJoint() && n < 0) own += clip->length;
+        }
+        const Media* media = findMedia(*project, clip->mediaId);
+        if (!media || media->still || own < 0 || own >= clip->length) continue;
+        const std::int64_t picture = floorToInteger(ClipTime(*project, *clip).at(own) * media->rate);
+        const bool there =
+            picture >= 0 && (media->duration == Rational(0) || Rational(picture) < media->duration * media->rate);
+        marks.push_back({frames.xOf(double(n)), picture, there});
+    }
+    return marks;
 }
 
 void LaneChart::fitAxes() {
@@ -62,7 +113,8 @@ void LaneChart::refresh() {
         now.clock = moveShown().clock;
         now.framesPerSecond = project->settings.rate.toDouble();
     }
-    now.on = isOn(*m_context->stack(), moveShown());
+    now.on = isSpeed() || isOn(*m_context->stack(), moveShown());
+    if (isSpeed()) now.below = sourceFrames(), now.wholes = wholes();
     now.drift = isDrift();
     now.joint = isJoint();
     now.axes = m_axes;
@@ -104,7 +156,7 @@ void LaneChart::refresh() {
 void LaneChart::describeForReaders() {
     QStringList parts;
     for (const Side side : {Side::Outgoing, Side::Incoming}) {
-        if (!hasSide(m_context->place(), side)) continue;
+        if (!hasSide(address(side))) continue;
         const Curve& curve = channel().side(side);
         parts << (side == Side::Outgoing ? tr("outgoing %1 keys") : tr("incoming %1 keys")).arg(curve.keys.size());
         for (const int i : m_context->selectedIn(address(side)))

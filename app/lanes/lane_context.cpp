@@ -14,6 +14,33 @@ LaneContext::LaneContext(Document* document, QObject* parent)
     connect(m_focus, &EditFocus::keysSelected, this, &LaneContext::keysSelected);
 }
 
+const Move* LaneContext::moveAt(int move) const {
+    if (move == shotSpeed) {
+        m_speed.channels.front() = channelAt(*m_document->project(), {place(), shotSpeed, 0, Side::Incoming});
+        return &m_speed;
+    }
+    const Stack* moves = stack();
+    return moves && move >= 0 && move < int(moves->size()) ? &(*moves)[std::size_t(move)] : nullptr;
+}
+
+bool LaneContext::showsSpeed() const {
+    const auto project = m_document->project();
+    bool any = false;
+    for (const Side side : {Side::Outgoing, Side::Incoming}) {
+        const CurveAddress at{place(), shotSpeed, 0, side};
+        if (!hasCurve(*project, at)) continue;
+        if (!curveAt(*project, at).isEmpty()) return true;
+        any = true;
+    }
+    return any && m_speedWanted == place();
+}
+
+void LaneContext::wantSpeed() {
+    m_speedWanted = place();
+    emit looksChanged();
+    emit changed();
+}
+
 void LaneContext::setFrames(const FrameScale& frames) {
     m_frames = frames;
     emit changed();
@@ -36,7 +63,10 @@ std::optional<std::pair<double, double>> spanOf(const Project& project, const Ke
 
 void LaneContext::fit(double chartWidth) {
     const auto project = m_document->project();
-    const auto span = spanOf(*project, keysOfStack(*project, place()));
+    KeySet keys = keysOfStack(*project, place());
+    const KeySet speeds = keysOfLane(*project, place(), shotSpeed, 0);
+    keys.insert(keys.end(), speeds.begin(), speeds.end());
+    const auto span = spanOf(*project, keys);
     if (place().kind == StackPlace::Cut) {
         double reach = 14;
         if (span) reach = std::max({reach, std::abs(span->first) + 1, std::abs(span->second) + 1});
@@ -80,9 +110,9 @@ KeyGroup LaneContext::selectedIn(const CurveAddress& curve) const {
 }
 
 QString LaneContext::lookKey(int move, int channel) const {
-    const Stack* moves = stack();
-    if (!moves || move < 0 || move >= int(moves->size())) return {};
-    return QString::fromStdString((*moves)[std::size_t(move)].id) + QStringLiteral("/%1").arg(channel);
+    const Move* shown = moveAt(move);
+    if (!shown) return {};
+    return QString::fromStdString(shown->id) + QStringLiteral("/%1").arg(channel);
 }
 
 LaneLook LaneContext::look(int move, int channel) const {

@@ -36,6 +36,12 @@ public:
     /// Its moves, or null where there is nothing to show.
     const Stack* stack() const { return m_focus->stack(); }
 
+    /// The move of a lane, or what stands for the shots' own speed; null where it is not there.
+    const Move* moveAt(int move) const;
+    /// Whether the shots' own speed has a lane: where it has keys, or somebody wants to give it some.
+    bool showsSpeed() const;
+    void wantSpeed();
+
     const FrameScale& frames() const { return m_frames; }
     /// For a side's own times.
     FrameScale frames(Side side) const { return m_frames.from(sideOrigin(*m_document->project(), place(), side)); }
@@ -89,6 +95,8 @@ private:
     EditFocus* m_focus;
     FrameScale m_frames;
     std::map<QString, LaneLook> m_looks;
+    mutable Move m_speed = makeMove(MoveKind::ShotSpeed, "shot-speed");
+    std::optional<StackPlace> m_speedWanted;
     QRect m_box;
     std::optional<double> m_guide;
 };

@@ -29,8 +29,7 @@ namespace {
 constexpr int resizeGrip = 4;
 
 const Move* moveAt(const LaneContext& context, int move) {
-    const Stack* stack = context.stack();
-    return stack && move < int(stack->size()) ? &(*stack)[std::size_t(move)] : nullptr;
+    return context.moveAt(move);
 }
 
 } // namespace
@@ -40,7 +39,7 @@ LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* par
     setFixedWidth(laneHeaderWidth);
     setMouseTracking(true);
     const auto project = context->document()->project();
-    const ChannelInfo& info = channelInfoAt(*project, address(Side::Incoming));
+    const ChannelInfo& info = moveInfo(moveAt(*context, move)->kind).channels[std::size_t(channel)];
     QString name = textOf(info.label);
     int nth = 1; // several moves of a kind are told apart
     for (int m = 0; m < move; ++m) nth += (*context->stack())[std::size_t(m)].kind == moveAt(*context, move)->kind;
@@ -64,7 +63,7 @@ LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* par
     grid->setVerticalSpacing(3);
     int row = 0;
     for (const Side side : {Side::Outgoing, Side::Incoming})
-        if (hasSide(context->place(), side)) buildSide(side, row++, name);
+        if (hasSide(address(side)) && hasCurve(*project, address(side))) buildSide(side, row++, name);
     if (context->place().kind == StackPlace::Cut && moveInfo(moveAt(*context, move)->kind).part) {
         m_match = new QPushButton(tr("match\nspeed"), m_body);
         m_match->setFixedSize(50, 43);
@@ -120,6 +119,7 @@ void LaneHeader::buildHead(const QString& name) {
         if (const Move* m = moveAt(*m_context, m_move))
             setMoveEnabled(*m_context->document(), m_context->place(), m_move, !m->enabled);
     });
+    if (m_move == shotSpeed) m_solo->hide(), m_eye->hide(); // a shot always has a speed
     m_more = quiet("more", tr("More for this lane"), 22);
     connect(m_more, &QToolButton::clicked, this, [this] {
         QMenu menu(this);
@@ -133,9 +133,11 @@ void LaneHeader::buildSide(Side side, int row, const QString& name) {
     const auto project = m_context->document()->project();
     const ChannelInfo& info = channelInfoAt(*project, address(side));
     auto* grid = static_cast<QGridLayout*>(m_body->layout());
-    const bool drift = m_context->place().kind == StackPlace::Drift;
+    const bool drift = m_context->place().kind == StackPlace::Drift && m_move != shotSpeed;
     const bool atCut = m_context->place().kind == StackPlace::Cut;
-    const QString sideName = drift                    ? tr("drift")
+    const QString sideName = drift ? tr("drift")
+                             : m_move == shotSpeed && !atCut
+                                 ? (side == Side::Outgoing ? tr("at its end") : tr("at its start"))
                              : side == Side::Outgoing ? (atCut ? tr("outgoing") : tr("exit"))
                                                       : (atCut ? tr("incoming") : tr("entrance"));
     const int s = side == Side::Incoming;
@@ -177,7 +179,7 @@ void LaneHeader::enter(Side side, bool end, double value) {
 
 void LaneHeader::refreshSide(Side side) {
     const int s = side == Side::Incoming;
-    if (!m_fields[s][0]) return;
+    if (!m_fields[s][0] || !hasCurve(*m_context->document()->project(), address(side))) return;
     const Curve& curve = curveAt(*m_context->document()->project(), address(side));
     if (m_shown[s] == curve && m_shownTheme == theme().name) return;
     m_shown[s] = curve;
@@ -203,7 +205,8 @@ void LaneHeader::refreshSide(Side side) {
 
 void LaneHeader::refresh() {
     const Move* move = moveAt(*m_context, m_move);
-    if (!move || !hasCurve(*m_context->document()->project(), address(Side::Incoming))) return;
+    const auto there = m_context->document()->project();
+    if (!move || !(hasCurve(*there, address(Side::Incoming)) || hasCurve(*there, address(Side::Outgoing)))) return;
     for (const Side side : {Side::Outgoing, Side::Incoming}) refreshSide(side);
     m_shownTheme = theme().name;
     const auto project = m_context->document()->project();
@@ -215,7 +218,7 @@ void LaneHeader::refresh() {
     };
     show(m_eye, move->enabled ? "eye" : "eye-off");
     show(m_solo, move->solo ? "solo-on" : "solo");
-    m_title->setEnabled(isOn(*m_context->stack(), *move));
+    m_title->setEnabled(m_move == shotSpeed || isOn(*m_context->stack(), *move));
     const bool folded = m_context->look(m_move, m_channel).folded;
     show(m_fold, folded ? "folded" : "unfolded");
     m_body->setVisible(!folded);
@@ -257,10 +260,10 @@ void LaneHeader::fillMenu(QMenu* menu) {
         LaneLook next = look;
         next.held.reset();
         if (on) {
-            const auto& channel = channelInfoAt(*document->project(), address(Side::Incoming));
-            const Stack& stack = *m_context->stack();
-            const ValueScale v = ValueScale::fitting(stack[std::size_t(m_move)].channels[std::size_t(m_channel)],
-                                                     channel, spaceOf(stack[std::size_t(m_move)], m_channel), 0, 1);
+            const auto& channel = moveInfo(moveAt(*m_context, m_move)->kind).channels[std::size_t(m_channel)];
+            const Move& shown = *moveAt(*m_context, m_move);
+            const ValueScale v =
+                ValueScale::fitting(shown.channels[std::size_t(m_channel)], channel, spaceOf(shown, m_channel), 0, 1);
             next.held = ValueRange{v.low, v.high};
         }
         m_context->setLook(m_move, m_channel, next);
@@ -288,7 +291,7 @@ void LaneHeader::fillMenu(QMenu* menu) {
     auto* down = menu->addAction(tr("Move down"), this,
                                  [this, document, place] { moveInStack(*document, place, m_move, m_move + 1); });
     up->setEnabled(m_move > 0);
-    down->setEnabled(m_move + 1 < count);
+    down->setEnabled(m_move >= 0 && m_move + 1 < count);
     menu->addSeparator();
     menu->addAction(tr("Select all its keys"), this, [this, document, place] {
         m_context->select(keysOfLane(*document->project(), place, m_move, m_channel));
@@ -304,24 +307,33 @@ void LaneHeader::fillMenu(QMenu* menu) {
             a->setEnabled(m_match->isEnabled());
         }
     for (const Side side : {Side::Outgoing, Side::Incoming}) {
-        if (!hasSide(place, side) || place.kind != StackPlace::Cut) continue;
+        if (!hasSide(place, side) || place.kind != StackPlace::Cut || !m_fields[side == Side::Incoming][0]) continue;
         const bool out = side == Side::Outgoing;
         auto* a = menu->addAction(
-            out ? tr("Carry the outgoing side on") : tr("Lead up to the incoming side"), this,
-            [this, document, side] { mirrorKeys(*document, keysOf(*document->project(), address(side)), true); });
+            out ? tr("Carry the outgoing side on") : tr("Lead up to the incoming side"), this, [this, document, side] {
+                mirrorKeys(*document, keysOf(*document->project(), address(side)), m_move != shotSpeed);
+            });
         a->setEnabled(!curveAt(*document->project(), address(side)).isEmpty());
     }
     menu->addSeparator();
     for (const Side side : {Side::Outgoing, Side::Incoming})
-        if (hasSide(place, side))
-            menu->addAction(place.kind == StackPlace::Drift ? tr("Clear its keys")
-                            : side == Side::Outgoing        ? tr("Clear the outgoing side")
-                                                            : tr("Clear the incoming side"),
+        if (m_fields[side == Side::Incoming][0])
+            menu->addAction(place.kind == StackPlace::Drift && m_move != shotSpeed ? tr("Clear its keys")
+                            : side == Side::Outgoing                               ? tr("Clear the outgoing side")
+                                                                                   : tr("Clear the incoming side"),
                             this, [this, document, side] {
                                 Curve empty = curveAt(*document->project(), address(side));
                                 empty.keys.clear();
                                 setCurve(*document, address(side), empty, tr("clear side"));
                             });
+    if (m_move == shotSpeed) {
+        menu->addAction(tr("Remove all speed keys"), this, [this, document] {
+            Project next = *document->project();
+            for (const Side side : {Side::Outgoing, Side::Incoming}) next = withCurve(next, address(side), Curve());
+            document->apply(tr("remove speed keys"), std::move(next));
+        });
+        return;
+    }
     menu->addAction(tr("Remove this move"), this, [this, document, place] { removeMove(*document, place, m_move); });
 }
 

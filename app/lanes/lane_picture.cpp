@@ -216,8 +216,9 @@ void paintCurve(QPainter& p, const LanePicture& lane, Side side) {
     p.setPen(QPen(faded(c, 0.45f), 1)); // where it holds
     const double yFirst = lane.axes.values.yOf(curve.keys.front().value),
                  yLast = lane.axes.values.yOf(curve.keys.back().value);
-    if (first > from) p.drawLine(QPointF(from, yFirst), QPointF(std::min(first, to), yFirst));
-    if (last < to) p.drawLine(QPointF(std::max(last, from), yLast), QPointF(to, yLast));
+    const bool holds = lane.wholes.empty(); // else it is told below
+    if (holds && first > from) p.drawLine(QPointF(from, yFirst), QPointF(std::min(first, to), yFirst));
+    if (holds && last < to) p.drawLine(QPointF(std::max(last, from), yLast), QPointF(to, yLast));
     const auto lines = linesOf(lane, curve, frames);
     p.save();
     p.setClipRect(QRectF(from, 0, to - from, lane.size.height()));
@@ -241,6 +242,29 @@ void paintCurve(QPainter& p, const LanePicture& lane, Side side) {
     for (double n = std::ceil(frames.frameAt(begin) - 1e-9); frames.xOf(n) <= end + 1e-9; ++n) {
         if (lane.joint && !lane.drift && side == Side::Outgoing && n >= 0) break;
         p.drawEllipse(QPointF(frames.xOf(n), lane.axes.values.yOf(evaluate(curve, n))), 1.9, 1.9);
+    }
+}
+
+void paintWholes(QPainter& p, const LanePicture& lane) {
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(faded(theme().text, 0.5f), 1));
+    const FrameScale& axis = lane.axes.frames[1];
+    for (const LanePicture::Whole& whole : lane.wholes) {
+        const double from = std::max(0.0, axis.xOf(whole.from)),
+                     to = std::min(double(lane.size.width()), axis.xOf(whole.to));
+        QPolygonF line;
+        for (double x = from; x <= to; x += 2)
+            line << QPointF(x, lane.axes.values.yOf(evaluate(whole.curve, axis.frameAt(x) - whole.origin)));
+        p.drawPolyline(line);
+    }
+}
+
+// The pictures of the shots that are shown, by their numbers.
+void paintBelow(QPainter& p, const LanePicture& lane) {
+    p.setFont(numberFont(9));
+    for (const LanePicture::Below& mark : lane.below) {
+        p.setPen(mark.there ? theme().faint : theme().breaks);
+        p.drawText(QRectF(mark.x - 40, lane.size.height() - 15, 80, 12), Qt::AlignCenter, QString::number(mark.number));
     }
 }
 
@@ -450,6 +474,8 @@ void paintLaneContent(QPainter& p, const LanePicture& lane) {
     p.setOpacity(opacity);
     if (!lane.folded) {
         paintGhosts(p, lane);
+        paintWholes(p, lane);
+        paintBelow(p, lane);
         for (const Side side : bothSides) paintSpeed(p, lane, side);
         for (const Side side : bothSides) paintPattern(p, lane, side);
         for (const Side side : bothSides) paintCurve(p, lane, side);

@@ -38,6 +38,19 @@ struct LanePicture {
     std::optional<double> playhead, guide;
     std::vector<Ghost> ghosts;
     double clipFrom = 0, clipTo = 0; // of the axis: what lies outside is not on screen
+    struct Below {                   // a number beneath the curve: a picture of the source; not there: behind its end
+        double x = 0;
+        std::int64_t number = 0;
+        bool there = true;
+        bool operator==(const Below&) const = default;
+    };
+    std::vector<Below> below;
+    struct Whole { // what a shot's keys of both ends come to, over its clip
+        Curve curve;
+        double origin = 0, from = 0, to = 0; // of the axis
+        bool operator==(const Whole&) const = default;
+    };
+    std::vector<Whole> wholes;
     QRect box;
     bool folded = false;
     bool focused = false;

@@ -59,7 +59,10 @@ LanesView::LanesView(Document* document, FrameService* frames, QWidget* parent)
     m_place->setStyleSheet(QStringLiteral("background: %1;").arg(theme().strong.name()));
     m_place->hide();
     connect(m_context, &LaneContext::problem, this, &LanesView::problem);
-    connect(m_context, &LaneContext::looksChanged, this, &LanesView::showLooks);
+    connect(m_context, &LaneContext::looksChanged, this, [this] {
+        rebuild(); // a lane may have come
+        showLooks();
+    });
     connect(m_context, &LaneContext::boxDragged, this, [this](const QRect& box) {
         KeySet keys = m_context->selected(); // those from before the box
         for (const Row& row : m_lanes)
@@ -106,7 +109,9 @@ QWidget* LanesView::buildCorner() {
 
 void LanesView::offerMoves(QWidget* below) {
     if (!m_context->stack()) return;
-    (new MoveMenu(m_document, m_frames, m_context->place(), this))->showBelow(below);
+    auto* menu = new MoveMenu(m_document, m_frames, m_context->place(), this);
+    connect(menu, &MoveMenu::speedWanted, m_context, &LaneContext::wantSpeed);
+    menu->showBelow(below);
 }
 
 LaneChart* LanesView::chart(int move, int channel) const {
@@ -294,6 +299,10 @@ void LanesView::rebuild() {
     const Stack* moves = m_context->stack();
     if (moves)
         for (const Move& move : *moves) key += QString::fromStdString("|" + move.id + move.kindName);
+    const bool speed = m_context->showsSpeed();
+    if (speed) // its header has rows for the shots that have one
+        for (const Side side : {Side::Outgoing, Side::Incoming})
+            key += hasCurve(*m_document->project(), {place, shotSpeed, 0, side}) ? "|speed" : "|-";
     if (key == m_builtFor) return;
     m_builtFor = key;
     const int scrolled = m_scroll->verticalScrollBar()->value();
@@ -305,6 +314,7 @@ void LanesView::rebuild() {
     if (moves)
         for (int m = 0; m < int(moves->size()); ++m)
             for (int c = 0; c < int(moveInfo((*moves)[std::size_t(m)].kind).channels.size()); ++c) addRow(m, c);
+    if (speed) addRow(shotSpeed, 0);
     if (m_lanes.empty())
         addEmptyState();
     else
@@ -347,6 +357,7 @@ void LanesView::carry(int move, const QPoint& globalAt, bool dropped) {
                 line = to > move ? other.header->geometry().bottom() : std::min(line, other.header->geometry().top());
         break;
     }
+    if (move == shotSpeed || to == shotSpeed) return; // it belongs to the shots
     if (dropped) return moveInStack(*m_document, m_context->place(), move, to);
     const int top = m_rows->mapTo(this, QPoint(0, line)).y();
     m_place->setGeometry(0, std::clamp(top - 1, 24, height() - 3), width(), 2);

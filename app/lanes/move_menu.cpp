@@ -17,8 +17,6 @@
 #include "app/style/theme.h"
 
 namespace virga {
-namespace {} // namespace
-
 MoveMenu::MoveMenu(Document* document, FrameService* frames, StackPlace place, QWidget* parent)
     : QFrame(parent, Qt::Popup), m_document(document), m_frames(frames), m_place(place) {
     setAttribute(Qt::WA_DeleteOnClose);
@@ -31,6 +29,11 @@ MoveMenu::MoveMenu(Document* document, FrameService* frames, StackPlace place, Q
     column->setSpacing(4);
     std::vector<const MoveInfo*> movement, finishing;
     for (const MoveInfo& info : allMoves()) (info.role == MoveRole::Finishing ? finishing : movement).push_back(&info);
+    for (const Side side : {Side::Outgoing, Side::Incoming})
+        if (hasCurve(*document->project(), {place, shotSpeed, 0, side})) {
+            movement.push_back(&moveInfo(MoveKind::ShotSpeed)); // something here runs
+            break;
+        }
     addGroup(tr("movement"), movement, column);
     column->addSpacing(6);
     addGroup(tr("finish"), finishing, column);
@@ -125,7 +128,9 @@ void MoveMenu::choose(MoveKind kind) {
     const bool empty = QApplication::keyboardModifiers() & Qt::ShiftModifier;
     Document* document = m_document;
     const StackPlace place = m_place;
-    close(); // deleted later
+    if (kind == MoveKind::ShotSpeed) emit speedWanted();
+    close();                                          // deleted later
+    if (kind == MoveKind::ShotSpeed && empty) return; // its lane is there now
     empty ? addMove(*document, place, kind) : addUsualMove(*document, place, kind);
 }
 

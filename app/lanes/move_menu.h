@@ -24,6 +24,9 @@ public:
     void showBelow(QWidget* button);
     MovingTile* tile(MoveKind kind) const;
 
+signals:
+    void speedWanted(); // a lane for the shots' own speed
+
 protected:
     void keyPressEvent(QKeyEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;

@@ -9,10 +9,10 @@
 #include <cmath>
 
 #include "app/commands/reel_commands.h"
+#include "app/commands/speed_commands.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/detect/find_bars.h"
-#include "core/edit/speed_edits.h"
 #include "core/flow/edge_fixes.h"
 
 namespace virga {
@@ -30,7 +30,8 @@ QWidget* sideBySide(const std::vector<QWidget*>& parts, QWidget* parent) {
 
 } // namespace
 
-ClipPanel::ClipPanel(Document* document, QWidget* parent) : QWidget(parent), m_document(document) {
+ClipPanel::ClipPanel(Document* document, InBetweens* inBetweens, QWidget* parent)
+    : QWidget(parent), m_document(document), m_inBetweens(inBetweens) {
     connect(document, &Document::opened, this, [this] { m_bars.stop(); });
     FormRows rows(this);
     m_name = new QLineEdit(this);
@@ -86,21 +87,68 @@ void ClipPanel::buildTime(FormRows& rows) {
     m_spare = label({}, "caption", this);
     m_spare->setToolTip(tr("Unused source frames before and after the clip"));
     rows.add(tr("length"), sideBySide({m_length, m_spare}, this));
-    m_speed = field(tr("Speed"), tr(" %"), 1, 5, 10, 1000);
+    buildSpeed(rows);
+}
+
+void ClipPanel::buildSpeed(FormRows& rows) {
+    m_speed = field(tr("Speed"), tr(" %"), 1, 5, -fastestPercent, fastestPercent);
+    m_speed->setEmptyText(tr("varies"));
     connect(m_speed, &NumberField::edited, this, [this](double percent) {
         const Rational speed(std::llround(percent * 100), 10000);
-        const Target t = target();
-        if (t.index < 0) return;
-        if (t.overlay)
-            change(
-                tr("set speed"),
-                [this, speed](Clip& c) { c = atConstantSpeed(*m_document->project(), c, speed); },
-                "speed");
-        else
-            setSpeeds(*m_document, speed);
+        changeChosenClips(
+            *m_document, tr("set speed"),
+            [speed](const Project& p, Clip c) { return atConstantSpeed(p, std::move(c), speed); }, "speed");
         refresh();
     });
-    rows.add(tr("speed"), m_speed);
+    m_backwards = new QPushButton(tr("Backwards"), this);
+    m_backwards->setToolTip(tr("Show the same pictures in reverse order"));
+    connect(m_backwards, &QPushButton::clicked, this, [this] { runChosenBackwards(*m_document); });
+    rows.add(tr("speed"), sideBySide({m_speed, m_backwards}, this));
+    m_between = new Choices({{tr("nearest"), {}, tr("A slow shot repeats its pictures")},
+                             {tr("mix"), {}, tr("Between two pictures both are seen")},
+                             {tr("made up"), {}, tr("Between two pictures a new one is made along their movement")}},
+                            this);
+    m_between->setAccessibleName(tr("Pictures in between"));
+    connect(m_between, &Choices::chosen, this,
+            [this](int i) { change(tr("pictures in between"), [i](Clip& c) { c.inBetween = InBetween(i); }); });
+    rows.add(tr("between"), m_between);
+    m_shotBlur = field(tr("Blur of what moves in the shot"), tr("×"), 2, 0.25, 0, 4);
+    m_shotBlur->setToolTip(
+        tr("What moves in the shot is smeared along its way, as if the shutter had been open so much "
+           "longer; 0 is off"));
+    connect(m_shotBlur, &NumberField::edited, this, [this](double v) {
+        change(
+            tr("blur of the shot"), [v](Clip& c) { c.shotBlur = v; }, "shot-blur");
+    });
+    m_progress = label({}, "caption", this);
+    connect(m_inBetweens, &InBetweens::changed, this, [this] { m_progress->setText(m_inBetweens->progressText()); });
+    rows.add(tr("its blur"), sideBySide({m_shotBlur, m_progress}, this));
+    m_speedSound = new QComboBox(this);
+    for (const auto& [text, tip] :
+         {std::pair(tr("follows near normal"), tr("It follows from 50 to 200 %, and is silent beyond")),
+          {tr("follows"), tr("Higher where the shot runs faster")},
+          {tr("keeps its pitch"), tr("As it was recorded, only faster or slower")},
+          {tr("silent"), tr("No sound at another speed than it was shot at")}}) {
+        m_speedSound->addItem(text);
+        m_speedSound->setItemData(m_speedSound->count() - 1, tip, Qt::ToolTipRole);
+    }
+    m_speedSound->setAccessibleName(tr("Sound at another speed"));
+    connect(m_speedSound, &QComboBox::activated, this,
+            [this](int i) { change(tr("sound at another speed"), [i](Clip& c) { c.speedSound = SpeedSound(i); }); });
+}
+
+void ClipPanel::refreshSpeed(const Clip& c, const Media* media) {
+    const bool runs = media && !media->still && !c.isGap();
+    if (hasSpeedKeys(c))
+        m_speed->clearValue();
+    else
+        m_speed->setValue(c.speed.toDouble() * 100);
+    m_between->setCurrent(int(c.inBetween));
+    m_shotBlur->setValue(c.shotBlur);
+    m_speedSound->setCurrentIndex(int(c.speedSound));
+    for (QWidget* w : std::initializer_list<QWidget*>{m_speed, m_backwards, m_between, m_shotBlur}) w->setEnabled(runs);
+    m_speedSound->setEnabled(runs && media->sound && (hasSpeedKeys(c) || c.speed != Rational(1)));
+    m_progress->setText(m_inBetweens->progressText());
 }
 
 void ClipPanel::buildFrame(FormRows& rows) {
@@ -218,6 +266,7 @@ void ClipPanel::buildSound(FormRows& rows) {
     connect(m_muted, &QCheckBox::clicked, this,
             [this](bool on) { change(on ? tr("mute clip") : tr("unmute clip"), [on](Clip& c) { c.muted = on; }); });
     rows.add(tr("sound"), sideBySide({m_gain, m_muted}, this));
+    rows.add(tr("its speed"), m_speedSound);
     m_deinterlace = new QCheckBox(tr("make whole pictures"), this);
     m_deinterlace->setObjectName("deinterlace");
     m_deinterlace->setToolTip(tr("Fill in the lines that an interlaced shot lacks at each moment"));
@@ -300,9 +349,10 @@ void ClipPanel::refresh() {
     const Target t = target();
     const Clip* c = clip();
     const bool shows = c && !c->isGap();
-    for (QWidget* w : std::initializer_list<QWidget*>{m_name, m_fit, m_edges, m_speed, m_scale, m_turn, m_x, m_y,
-                                                      m_anchorX, m_anchorY, m_crop[0], m_crop[1], m_crop[2], m_crop[3],
-                                                      m_findBars, m_gain, m_muted})
+    for (QWidget* w : std::initializer_list<QWidget*>{
+             m_name,       m_fit,     m_edges,   m_speed,   m_backwards, m_between, m_shotBlur,
+             m_speedSound, m_scale,   m_turn,    m_x,       m_y,         m_anchorX, m_anchorY,
+             m_crop[0],    m_crop[1], m_crop[2], m_crop[3], m_findBars,  m_gain,    m_muted})
         w->setEnabled(shows);
     m_length->setEnabled(c);
     m_deinterlace->setVisible(false);
@@ -328,8 +378,7 @@ void ClipPanel::refresh() {
     m_length->setRange(1, double(c->length + spare.after));
     m_length->setValue(double(c->length));
     m_spare->setText(spare.after >= plenty ? QString() : tr("spare %1 | %2").arg(spare.before).arg(spare.after));
-    m_speed->setValue(c->speed.toDouble() * 100);
-    m_speed->setEnabled(shows && media && !media->still);
+    refreshSpeed(*c, media);
     refreshFrame(*c, media);
     const bool sound = media && media->sound && !media->still;
     const bool interlaced = media && media->interlaced;

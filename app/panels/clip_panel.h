@@ -3,6 +3,7 @@
 // sound, and for an overlay how it comes in and goes out.
 #include <QWidget>
 
+#include "app/background/in_betweens.h"
 #include "app/background/job.h"
 #include "app/document/document.h"
 #include "core/edit/layer_edits.h"
@@ -23,7 +24,7 @@ class NumberField;
 class ClipPanel : public QWidget {
     Q_OBJECT
 public:
-    ClipPanel(Document* document, QWidget* parent = nullptr);
+    ClipPanel(Document* document, InBetweens* inBetweens, QWidget* parent = nullptr);
 
 signals:
     void problem(const QString& text);
@@ -38,10 +39,12 @@ private:
     const Clip* clip() const;
     void refresh();
     void buildTime(FormRows& rows);
+    void buildSpeed(FormRows& rows);
     void buildFrame(FormRows& rows);
     void buildCrop(FormRows& rows);
     void buildSound(FormRows& rows);
     void buildEntrances(FormRows& rows);
+    void refreshSpeed(const Clip& c, const Media* media);
     void refreshFrame(const Clip& c, const Media* media);
     template <typename Change> void change(const QString& name, Change change, const QString& mergeKey = {});
     NumberField* field(const QString& accessibleName, const QString& unit, int decimals, double step, double lowest,
@@ -55,7 +58,12 @@ private:
     QLabel *m_facts, *m_spare, *m_entranceCaptions[2];
     NumberField *m_length, *m_speed, *m_scale, *m_turn, *m_x, *m_y, *m_anchorX, *m_anchorY, *m_gain;
     NumberField* m_crop[4];
-    Choices *m_fit, *m_edges;
+    Choices *m_fit, *m_edges, *m_between;
+    QPushButton* m_backwards;
+    NumberField* m_shotBlur;
+    QComboBox* m_speedSound;
+    QLabel* m_progress;
+    InBetweens* m_inBetweens;
     QCheckBox* m_muted;
     QCheckBox* m_deinterlace;
     QLabel* m_deinterlaceCaption;

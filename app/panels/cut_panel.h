@@ -1,15 +1,17 @@
 #pragma once
-// The selected cut: how long its two shots overlap, which lies on top, and the crossfade.
+// The selected cut: how long its two shots overlap, which lies on top, the crossfade, and the ramps of their speed.
 #include <QWidget>
 
 #include "app/document/document.h"
 
+class QComboBox;
 class QLabel;
 class QPushButton;
 
 namespace virga {
 
 class Choices;
+class FormRows;
 class NumberField;
 
 class CutPanel : public QWidget {
@@ -17,7 +19,15 @@ class CutPanel : public QWidget {
 public:
     CutPanel(Document* document, QWidget* parent = nullptr);
 
+signals:
+    void problem(const QString& text);
+
 private:
+    struct RampRow {
+        NumberField *from, *to, *frames;
+    };
+    void buildRamps(FormRows& rows);
+    void enterRamp(Side side);
     void refresh();
     void set(const Overlap& overlap);
 
@@ -25,7 +35,9 @@ private:
     QLabel *m_title, *m_shortage;
     NumberField *m_before, *m_after, *m_fade;
     QLabel *m_spareBefore, *m_spareAfter;
-    Choices* m_top;
+    Choices *m_top, *m_keeps;
+    RampRow m_ramps[2];
+    QComboBox* m_preset;
     QPushButton* m_crossfade;
 };
 

@@ -8,13 +8,16 @@
 
 namespace virga {
 
-SelectionPanel::SelectionPanel(Document* document, QWidget* parent) : QStackedWidget(parent), m_document(document) {
-    auto* clip = new ClipPanel(document, this);
+SelectionPanel::SelectionPanel(Document* document, InBetweens* inBetweens, QWidget* parent)
+    : QStackedWidget(parent), m_document(document) {
+    auto* clip = new ClipPanel(document, inBetweens, this);
     addWidget(clip);
-    addWidget(new CutPanel(document, this));
+    auto* cut = new CutPanel(document, this);
+    addWidget(cut);
     addWidget(new AdjustmentPanel(document, this));
     addWidget(new MarkerPanel(document, this));
     connect(clip, &ClipPanel::problem, this, &SelectionPanel::problem);
+    connect(cut, &CutPanel::problem, this, &SelectionPanel::problem);
     connect(document, &Document::selectionChanged, this, &SelectionPanel::refresh);
     refresh();
 }

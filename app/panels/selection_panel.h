@@ -7,11 +7,12 @@
 namespace virga {
 
 class ClipPanel;
+class InBetweens;
 
 class SelectionPanel : public QStackedWidget {
     Q_OBJECT
 public:
-    SelectionPanel(Document* document, QWidget* parent = nullptr);
+    SelectionPanel(Document* document, InBetweens* inBetweens, QWidget* parent = nullptr);
     /// Puts the cursor into the field for the name.
     void editName();
 

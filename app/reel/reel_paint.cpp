@@ -8,6 +8,7 @@
 #include "app/reel/reel_view.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
+#include "core/project/clip_time.h"
 #include "core/time/timecode.h"
 
 namespace virga {
@@ -273,7 +274,10 @@ QString ReelView::statusText() const {
         const Clip& c = project->reel[std::size_t(s.index)];
         const QString name = c.isGap() ? tr("Gap") : QString::fromStdString(c.name);
         QString text = tr("%1 · %2 frames, %3 s").arg(name).arg(c.length).arg(seconds(c.length));
-        if (c.speed != Rational(1)) text += tr(" · %1 %").arg(c.speed.toDouble() * 100, 0, 'g', 4);
+        if (hasSpeedKeys(c))
+            text += tr(" · its speed varies, %1 % on the mean").arg(meanSpeed(c) * 100, 0, 'f', 0);
+        else if (c.speed != Rational(1))
+            text += tr(" · %1 %").arg(c.speed.toDouble() * 100, 0, 'g', 4);
         return text + nextBeat(starts()[std::size_t(s.index) + 1]);
     }
     if (s.kind == Selection::ClipSelected) {

@@ -11,6 +11,7 @@
 #include "app/style/icons.h"
 #include "app/style/theme.h"
 #include "core/edit/edits.h"
+#include "core/project/clip_time.h"
 
 namespace virga {
 namespace {
@@ -129,6 +130,35 @@ void ReelView::paintThumbnails(QPainter& p, const Clip& clip, const Media& media
     }
 }
 
+// How fast the shot runs over its clip, from standing still at the foot to its fastest; and beneath it which part of
+// its file is used.
+void ReelView::paintShotSpeed(QPainter& p, const Clip& clip, const Media* media, const QRectF& where) {
+    const Curve curve = speedCurveOf(clip);
+    double fastest = 100;
+    for (const Key& key : curve.keys) fastest = std::max(fastest, std::abs(key.value));
+    p.setRenderHint(QPainter::Antialiasing, false);
+    p.fillRect(where, QColor(10, 12, 14, 150));
+    p.setRenderHint(QPainter::Antialiasing);
+    const double foot = where.bottom() - 7, high = where.height() - 10;
+    QPolygonF line;
+    const double from = std::max(where.left(), -4.0), to = std::min(where.right(), width() + 4.0);
+    for (double x = from; x <= to; x += 2) {
+        const double speed = evaluate(curve, (x - where.left()) / scale().pixelsPerFrame);
+        line << QPointF(x, foot - std::abs(speed) / fastest * high);
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(QColor(0xe4, 0xe6, 0xe8), 1.4));
+    p.drawPolyline(line);
+    if (!media || media->duration <= Rational(0)) return;
+    const auto used = ClipTime(*m_document->project(), clip).used();
+    const double whole = media->duration.toDouble(), w = where.width() - 8;
+    const auto at = [&](Rational t) { return where.left() + 4 + std::clamp(t.toDouble() / whole, 0.0, 1.0) * w; };
+    const bool over = used.to > media->duration + Rational(1, 1000) || used.from < Rational(0);
+    p.fillRect(QRectF(where.left() + 4, where.bottom() - 4, w, 2), QColor(0xe4, 0xe6, 0xe8, 60));
+    p.fillRect(QRectF(at(used.from), where.bottom() - 4, std::max(1.0, at(used.to) - at(used.from)), 2),
+               over ? theme().breaks : QColor(0xe4, 0xe6, 0xe8, 210));
+}
+
 void ReelView::paintSound(QPainter& p, const Clip& clip, const Media& media, const QRectF& where) {
     p.fillRect(where, theme().chart);
     if (!media.sound || media.still) return;
@@ -137,11 +167,17 @@ void ReelView::paintSound(QPainter& p, const Clip& clip, const Media& media, con
     const double perPixel = 1 / (scale().pixelsPerFrame * m_document->project()->settings.rate.toDouble()) *
                             clip.speed.toDouble() * Waveforms::perSecond;
     const double start = clip.sourceIn.toDouble() * Waveforms::perSecond;
+    const ClipTime time(*m_document->project(), clip);
+    const auto place = [&](double x) { // among the peaks
+        if (time.isConstant()) return start + x * perPixel;
+        return time.secondsAt(x / scale().pixelsPerFrame) * Waveforms::perSecond;
+    };
     QList<QLineF> lines;
     const int from = std::max(0, int(where.left())), to = std::min(width(), int(where.right()));
     for (int x = from; x < to; ++x) {
-        const int a = std::clamp(int(start + (x - where.left()) * perPixel), 0, int(peaks.size()));
-        const int b = std::clamp(int(start + (x + 1 - where.left()) * perPixel), a, int(peaks.size()));
+        const double here = place(x - where.left()), next = place(x + 1 - where.left());
+        const int a = std::clamp(int(std::min(here, next)), 0, int(peaks.size()));
+        const int b = std::clamp(int(std::max(here, next)), a, int(peaks.size()));
         float peak = 0;
         for (int i = a; i < std::max(b, std::min(a + 1, int(peaks.size()))); ++i) peak = std::max(peak, peaks[i]);
         const double h = std::clamp(double(peak) * clip.gain * where.height() / 2, 0.5, where.height() / 2 - 1);
@@ -224,7 +260,9 @@ void ReelView::paintClip(QPainter& p, int index) {
         p.setPen(problem.isEmpty() ? theme().text : theme().breaks);
         const QRectF nameRect = title.adjusted(0, 0, title.width() > w + 44 ? -w - 8 : 0, 0);
         p.drawText(nameRect, Qt::AlignLeft | Qt::AlignVCenter, asFits(name, p.font(), nameRect.width()));
-        if (clip.speed != Rational(1) && r.width() > 60) {
+        if (hasSpeedKeys(clip) && r.width() > 24) {
+            paintShotSpeed(p, clip, media, QRectF(r.left(), pictures.bottom() - 30, r.width(), 30));
+        } else if (clip.speed != Rational(1) && r.width() > 60) {
             const QString speed = tr("%1 %").arg(clip.speed.toDouble() * 100, 0, 'g', 4);
             p.setFont(numberFont(10));
             const QRectF badge(r.left() + 18, pictures.bottom() - 22,

@@ -147,6 +147,7 @@ private:
     void paintClips(QPainter& p);
     void paintClip(QPainter& p, int clip);
     void paintThumbnails(QPainter& p, const Clip& clip, const Media& media, const QRectF& where);
+    void paintShotSpeed(QPainter& p, const Clip& clip, const Media* media, const QRectF& where);
     void paintSound(QPainter& p, const Clip& clip, const Media& media, const QRectF& where);
     void paintSpare(QPainter& p, int clip);
     void paintJoint(QPainter& p, int cut);

@@ -64,8 +64,9 @@ QSplitter* splitter(Qt::Orientation orientation, QWidget* parent) {
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_proxies(&m_document, &m_frames), m_shelf(&m_document), m_bars(&m_document),
-      m_flow(new FlowWatch(&m_document, this)), m_player(new Player(&m_document, &m_frames, this)),
+    : QMainWindow(parent), m_proxies(&m_document, &m_frames), m_inBetweens(&m_document, &m_frames),
+      m_shelf(&m_document), m_bars(&m_document), m_flow(new FlowWatch(&m_document, this)),
+      m_player(new Player(&m_document, &m_frames, this)),
       m_ready(new ReadyFrames(&m_document, &m_frames, m_player, this)), m_autosave(new Autosave(&m_document)),
       m_files(new ProjectFiles(&m_document, m_autosave, this)),
       m_media(new MediaFiles(&m_document, &m_shelf, &m_thumbnails, this)) {
@@ -212,7 +213,7 @@ void MainWindow::buildTabs(QWidget* parent) {
     m_tabs->setMinimumWidth(306);
     m_tray = new TrayView(&m_document, &m_shelf, &m_thumbnails, &m_proxies, m_tabs);
     m_tabs->addTab(tr("Tray"), m_tray);
-    m_selectionPanel = new SelectionPanel(&m_document, m_tabs);
+    m_selectionPanel = new SelectionPanel(&m_document, &m_inBetweens, m_tabs);
     m_tabs->addTab(tr("Clip"), m_selectionPanel);
     auto* sound = new SoundPanel(&m_document, m_tabs);
     m_tabs->addTab(tr("Sound"), sound);

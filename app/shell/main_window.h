@@ -6,6 +6,7 @@
 #include "app/background/bars_watch.h"
 #include "app/background/flow_watch.h"
 #include "app/background/frame_service.h"
+#include "app/background/in_betweens.h"
 #include "app/background/media_shelf.h"
 #include "app/background/player.h"
 #include "app/background/proxies.h"
@@ -70,6 +71,7 @@ public:
     /// The program's own settings: memory, look, pictures in playing.
     void editSettings();
     FrameService* frames() { return &m_frames; }
+    InBetweens* inBetweens() { return &m_inBetweens; }
     Proxies* proxies() { return &m_proxies; }
     ReadyFrames* readyFrames() { return m_ready; }
     /// Bytes of pictures kept in memory at most, all of the window's together, and what is kept now.
@@ -139,6 +141,7 @@ private:
     Document m_document;
     FrameService m_frames;
     Proxies m_proxies;
+    InBetweens m_inBetweens;
     Thumbnails m_thumbnails;
     Waveforms m_waveforms;
     MediaShelf m_shelf;

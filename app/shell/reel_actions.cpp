@@ -4,6 +4,7 @@
 
 #include "app/commands/cut_commands.h"
 #include "app/commands/reel_commands.h"
+#include "app/commands/speed_commands.h"
 #include "app/document/words.h"
 #include "app/flow/flow_panel.h"
 #include "app/lanes/lanes_view.h"
@@ -65,6 +66,21 @@ void MainWindow::buildReelMenu() {
     for (const int percent : {10, 25, 50, 100, 150, 200, 400, 1000})
         add(
             tr("%1 %").arg(percent), {}, clips, [d, percent] { setSpeeds(*d, Rational(percent, 100)); }, speeds);
+    speeds->addSeparator();
+    add(
+        tr("Backwards"), {}, any, [d] { runChosenBackwards(*d); }, speeds);
+    for (const int frames : {12, 25})
+        add(
+            tr("Hold this frame for %1 frames").arg(frames), {}, any, [d, frames] { holdFrame(*d, frames); }, speeds);
+    const auto land = [this, d](int step) {
+        if (const QString said = landOnBeat(*d, step); !said.isEmpty()) m_notice->tell(tr("Land on the beat"), said);
+    };
+    add(
+        tr("Land this moment on the next beat"), QKeySequence("Ctrl+Alt+Right"), any, [land] { land(1); }, speeds);
+    add(
+        tr("Land this moment on the beat before"), QKeySequence("Ctrl+Alt+Left"), any, [land] { land(-1); }, speeds);
+    add(
+        tr("Shape the speed in a lane"), {}, any, [this] { m_lanes->context()->wantSpeed(); }, speeds);
     reel->addSeparator();
     QAction* lift = add(tr("Lift above the reel"), QKeySequence("Ctrl+Up"), clips, [d] { liftToOverlay(*d); });
     QAction* adjust = add(tr("Add adjustment"), {}, any, [d] { addAdjustment(*d); });
@@ -126,6 +142,24 @@ void MainWindow::buildCutMenu() {
         if (!why.isEmpty()) emit m_lanes->problem(why);
     }));
     m_cutActions.push_back(add(cut, tr("Remove the cut's moves"), {}, [d] { clearTransition(*d, d->cut()); }));
+    cut->addSeparator();
+    QMenu* ramps = cut->addMenu(tr("Ramp speed"));
+    const auto ramp = [this, d](const Ramp* out, const Ramp* in) {
+        if (const QString said = rampAtCut(*d, d->cut(), out, in); !said.isEmpty()) m_notice->tell(tr("Ramp"), said);
+    };
+    const RampPreset& usual = rampPresets().front();
+    add(ramps, tr("Through the cut"), QKeySequence("Ctrl+Alt+R"), [ramp, &usual] { ramp(&usual.out, &usual.in); });
+    add(ramps, tr("Into the cut"), {}, [ramp, &usual] { ramp(&usual.out, nullptr); });
+    add(ramps, tr("Out of the cut"), {}, [ramp, &usual] { ramp(nullptr, &usual.in); });
+    ramps->addSeparator();
+    for (std::size_t i = 1; i < rampPresets().size(); ++i) {
+        const RampPreset& preset = rampPresets()[i];
+        QString name = textOf(preset.name);
+        name[0] = name[0].toUpper();
+        add(ramps, name, {}, [ramp, &preset] { ramp(&preset.out, &preset.in); })->setToolTip(textOf(preset.purpose));
+    }
+    ramps->addSeparator();
+    add(ramps, tr("Remove the ramps"), {}, [d] { removeRamps(*d, d->cut()); });
     cut->addSeparator();
     add(cut, tr("Move the cut one frame earlier"), QKeySequence("Ctrl+Left"), [d] { rollCut(*d, d->cut(), -1); });
     add(cut, tr("Move the cut one frame later"), QKeySequence("Ctrl+Right"), [d] { rollCut(*d, d->cut(), 1); });

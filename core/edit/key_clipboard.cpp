@@ -5,8 +5,8 @@
 
 #include "core/base/json.h"
 #include "core/curve/curve_edit.h"
-#include "core/project/json_names.h"
 #include "core/edit/key_edits.h"
+#include "core/project/json_names.h"
 
 namespace virga {
 namespace {
@@ -43,6 +43,7 @@ std::optional<CopiedCurve> curveFrom(const json& j) {
     };
     CopiedCurve copied;
     copied.kind = moveKindNamed(word("kind")).value_or(MoveKind::Unknown);
+    if (word("kind") == moveInfo(MoveKind::ShotSpeed).name) copied.kind = MoveKind::ShotSpeed;
     copied.channel = word("channel");
     copied.side = word("side") == "incoming" ? Side::Incoming : Side::Outgoing;
     copied.nth = int(std::clamp(numberIn(j, "nth", 0), 0.0, 1000.0));
@@ -92,7 +93,7 @@ std::string copiedKeys(const Project& project, const KeySet& keys) {
     json curves = json::array();
     for (const CurveKeys& g : byCurve(project, keys)) {
         const Stack& stack = *stackAt(project, g.curve.place);
-        const Move& move = stack[std::size_t(g.curve.move)];
+        const MoveKind kind = kindAt(project, g.curve);
         const Curve& curve = curveAt(project, g.curve);
         json list = json::array();
         for (const int i : g.keys) {
@@ -104,8 +105,9 @@ std::string copiedKeys(const Project& project, const KeySet& keys) {
                             {"arrive", handle(k.arrive)}});
         }
         int nth = 0;
-        for (int m = 0; m < g.curve.move; ++m) nth += stack[std::size_t(m)].kind == move.kind;
-        curves.push_back({{"kind", move.kindName},
+        for (int m = 0; m < g.curve.move; ++m) nth += stack[std::size_t(m)].kind == kind;
+        curves.push_back({{"kind", g.curve.move == shotSpeed ? std::string(moveInfo(kind).name)
+                                                             : stack[std::size_t(g.curve.move)].kindName},
                           {"channel", channelInfoAt(project, g.curve).name},
                           {"side", g.curve.side == Side::Incoming ? "incoming" : "outgoing"},
                           {"space", spaceNames[std::size_t(curve.space)]},
@@ -153,19 +155,25 @@ Expected<PastedKeys> withKeysPasted(const Project& project, const std::string& t
                 return fail(ErrorCode::Unsupported, "the keys are of a kind of move that is not known here", {}, {});
             to.channel = channel;
             if (hasSide(to.place, c.side)) to.side = c.side;
-            to.move = -1;
-            for (int wanted = c.nth; to.move < 0;) {
+            to.move = c.kind == MoveKind::ShotSpeed ? shotSpeed : -1;
+            if (to.move == shotSpeed) {
+                to.side = c.side;
+                if (!hasCurve(project, to))
+                    return fail(ErrorCode::BadInput, "there is no shot here whose speed could change", {},
+                                "select a clip that is not a still");
+            }
+            for (int wanted = c.nth; to.move == -1;) {
                 int nth = 0;
                 const Stack& stack = *stackAt(out.project, to.place);
-                for (int m = 0; m < int(stack.size()) && to.move < 0; ++m)
+                for (int m = 0; m < int(stack.size()) && to.move == -1; ++m)
                     if (stack[std::size_t(m)].kind == c.kind && nth++ == wanted) to.move = m;
-                if (to.move < 0) out.project = withMoveAdded(out.project, to.place, c.kind);
+                if (to.move == -1) out.project = withMoveAdded(out.project, to.place, c.kind);
             }
         } else {
             const ChannelInfo& there = channelInfoAt(project, to);
             const MoveInfo& from = moveInfo(c.kind);
             const int channel = channelNamed(from, c.channel);
-            const bool sameMove = from.kind == (*stackAt(project, to.place))[std::size_t(to.move)].kind;
+            const bool sameMove = from.kind == kindAt(project, to);
             if (channel < 0 || (from.channels[std::size_t(channel)].unit != there.unit && !sameMove))
                 return fail(
                     ErrorCode::BadInput,

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/curve/curve_edit.h"
+#include "core/edit/speed_edits.h"
 
 namespace virga {
 namespace {
@@ -14,6 +15,28 @@ bool hasMove(const Project& project, StackPlace place, int move) {
     const Stack* stack = stackAt(project, place);
     return stack && move >= 0 && move < int(stack->size());
 }
+// The clip whose speed an address means, or null: stills and gaps have none.
+const Clip* clipAt(const Project& project, const CurveAddress& at) {
+    const Clip* clip = nullptr;
+    const auto entry = [&](int i) {
+        return i >= 0 && i < int(project.reel.size()) ? &project.reel[std::size_t(i)] : nullptr;
+    };
+    if (at.place.kind == StackPlace::Cut && hasCut(project, at.place.index))
+        clip = entry(at.place.index + (at.side == Side::Incoming));
+    else if (at.place.kind == StackPlace::Drift)
+        clip = entry(at.place.index);
+    else if (at.place.kind == StackPlace::Overlay && at.place.index >= 0 &&
+             at.place.index < int(project.overlays.size()))
+        clip = &project.overlays[std::size_t(at.place.index)].clip;
+    if (!clip || clip->isGap()) return nullptr;
+    const Media* media = findMedia(project, clip->mediaId);
+    return media && media->still ? nullptr : clip;
+}
+
+Curve& curveOf(Project& project, const CurveAddress& at) {
+    return const_cast<Curve&>(curveAt(project, at)); // REQUIRES: it is there; the project is ours to change
+}
+
 Stack& movesOf(Project& project, StackPlace place) {
     return const_cast<Stack&>(*stackAt(project, place)); // REQUIRES: it is there; the project is ours to change
 }
@@ -28,16 +51,36 @@ Project withStack(const Project& project, StackPlace place, const Stack& stack) 
 }
 
 bool hasCurve(const Project& project, const CurveAddress& at) {
+    if (at.move == shotSpeed) return at.channel == 0 && clipAt(project, at);
     return hasMove(project, at.place, at.move) && at.channel >= 0 &&
            at.channel < int((*stackAt(project, at.place))[std::size_t(at.move)].channels.size());
 }
 
 const Curve& curveAt(const Project& project, const CurveAddress& at) {
+    if (at.move == shotSpeed) return clipAt(project, at)->speedCurve.side(at.side);
     return (*stackAt(project, at.place))[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side);
 }
 
+MoveKind kindAt(const Project& project, const CurveAddress& at) {
+    return at.move == shotSpeed ? MoveKind::ShotSpeed : (*stackAt(project, at.place))[std::size_t(at.move)].kind;
+}
+
+Channel channelAt(const Project& project, const CurveAddress& at) {
+    Channel channel;
+    for (const Side side : {Side::Outgoing, Side::Incoming}) {
+        CurveAddress one = at;
+        one.side = side;
+        if (hasCurve(project, one)) channel.side(side) = curveAt(project, one);
+    }
+    return channel;
+}
+
+bool hasSide(const CurveAddress& at) {
+    return at.move == shotSpeed || hasSide(at.place, at.side);
+}
+
 const ChannelInfo& channelInfoAt(const Project& project, const CurveAddress& at) {
-    return moveInfo((*stackAt(project, at.place))[std::size_t(at.move)].kind).channels[std::size_t(at.channel)];
+    return moveInfo(kindAt(project, at)).channels[std::size_t(at.channel)];
 }
 
 Project withTransition(const Project& project, int cut, const Transition& transition) {
@@ -56,26 +99,45 @@ Project withTransition(const Project& project, int cut, const Transition& transi
 Project withCurve(const Project& project, const CurveAddress& at, const Curve& curve) {
     if (!hasCurve(project, at)) return project;
     Project out = project;
-    movesOf(out, at.place)[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side) = curve;
+    curveOf(out, at) = curve;
     return out;
 }
 
 Project withCurves(const Project& project, const std::vector<std::pair<CurveAddress, Curve>>& curves) {
     Project out = project;
     for (const auto& [at, curve] : curves)
-        if (hasCurve(out, at))
-            movesOf(out, at.place)[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side) = curve;
+        if (hasCurve(out, at)) curveOf(out, at) = curve;
     return out;
 }
 
 Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind) {
-    if (!stackAt(project, place) || kind == MoveKind::Unknown) return project;
+    if (!stackAt(project, place) || kind == MoveKind::Unknown || kind == MoveKind::ShotSpeed) return project;
     Project out = project;
     movesOf(out, place).push_back(makeMove(kind, freshId(project, "move-")));
     return out;
 }
 
+namespace {
+
+// Into and out of a cut, or into and out of a clip, where there is a shot that runs.
+Project withUsualRamps(const Project& project, StackPlace place) {
+    const Ramp out = rampPresets().front().out, in = rampPresets().front().in;
+    if (place.kind == StackPlace::Cut) return withRampsAtCut(project, place.index, &out, &in);
+    Project next = project;
+    for (const Side side : {Side::Outgoing, Side::Incoming}) {
+        const CurveAddress at{place, shotSpeed, 0, side};
+        if (!hasCurve(project, at)) continue;
+        Ramp ramp = side == Side::Outgoing ? out : in;
+        ramp.frames = int(std::clamp<std::int64_t>(clipAt(project, at)->length / 2, 1, ramp.frames));
+        next = withCurve(next, at, withRamp({}, side, ramp).speedCurve.side(side));
+    }
+    return next;
+}
+
+} // namespace
+
 Project withUsualMove(const Project& project, StackPlace place, MoveKind kind) {
+    if (kind == MoveKind::ShotSpeed) return withUsualRamps(project, place);
     Project out = withMoveAdded(project, place, kind);
     if (out == project) return out;
     Move& move = movesOf(out, place).back();
@@ -98,7 +160,8 @@ Project withUsualMove(const Project& project, StackPlace place, MoveKind kind) {
         channel.incoming = {space, {Key{0, c.usual}}};
     } else if (place.kind == StackPlace::Drift) {
         // Over a whole clip a little is much.
-        const double part = fromSpace(toSpace(c.neutral, space) + (toSpace(c.usual, space) - toSpace(c.neutral, space)) / 4, space);
+        const double part =
+            fromSpace(toSpace(c.neutral, space) + (toSpace(c.usual, space) - toSpace(c.neutral, space)) / 4, space);
         channel.incoming = twoKeys(space, 0, c.neutral, after, part, {Interpolation::Linear});
     } else {
         channel.incoming = twoKeys(space, 0, arrives, after, c.neutral, arrivingShape());
@@ -159,7 +222,12 @@ Project withSideValues(const Project& project, const CurveAddress& at, double st
     Curve curve = curveAt(project, at);
     if (curve.keys.size() < 2) {
         frames = std::max(frames, 1);
-        if (at.place.kind == StackPlace::Drift) // a creeping shot creeps evenly
+        if (at.move == shotSpeed) {
+            const bool out = at.side == Side::Outgoing;
+            const auto length = clipAt(project, at)->length;
+            const Ramp ramp{out ? start : end, out ? end : start, int(std::clamp<std::int64_t>(length, 1, 12))};
+            curve = withRamp({}, at.side, ramp).speedCurve.side(at.side);
+        } else if (at.place.kind == StackPlace::Drift) // a creeping shot creeps evenly
             curve = twoKeys(curve.space, 0, start, frames, end, {Interpolation::Linear});
         else
             curve = at.side == Side::Outgoing ? twoKeys(curve.space, -frames, start, 0, end, departingShape())

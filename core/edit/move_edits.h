@@ -8,7 +8,11 @@ namespace virga {
 
 Project withStack(const Project& project, StackPlace place, const Stack& stack);
 
-/// One curve of one stack.
+/// In place of a move's number: the speed of the shots themselves. At a cut the outgoing clip's keys that count from
+/// its end and the incoming clip's that count from its start, else those of the one clip.
+inline constexpr int shotSpeed = -2;
+
+/// One curve of one stack, or of a shot's speed.
 struct CurveAddress {
     StackPlace place;
     int move = 0;
@@ -21,6 +25,12 @@ bool hasCurve(const Project& project, const CurveAddress& at);
 /// REQUIRES: hasCurve.
 const Curve& curveAt(const Project& project, const CurveAddress& at);
 const ChannelInfo& channelInfoAt(const Project& project, const CurveAddress& at);
+/// The curves of both sides. REQUIRES: hasCurve for one of them; what a side does not have is empty.
+Channel channelAt(const Project& project, const CurveAddress& at);
+/// The kind of the move that a curve belongs to. REQUIRES: hasCurve.
+MoveKind kindAt(const Project& project, const CurveAddress& at);
+/// Whether a curve's place has a side for it: a clip has one for its drift, two for its speed.
+bool hasSide(const CurveAddress& at);
 
 Project withTransition(const Project& project, int cut, const Transition& transition);
 Project withCurve(const Project& project, const CurveAddress& at, const Curve& curve);
@@ -29,9 +39,9 @@ Project withCurves(const Project& project, const std::vector<std::pair<CurveAddr
 
 /// A move with no keys yet, on top of the stack.
 Project withMoveAdded(const Project& project, StackPlace place, MoveKind kind);
-/// A move that shows at once what its kind does, by its table's usual amount: movement carries through a cut, over a clip
-/// or into and out of an overlay or adjustment; finishing is strongest at a cut and stays over all of a clip, an overlay
-/// or an adjustment.
+/// A move that shows at once what its kind does, by its table's usual amount: movement carries through a cut, over a
+/// clip or into and out of an overlay or adjustment; finishing is strongest at a cut and stays over all of a clip, an
+/// overlay or an adjustment.
 Project withUsualMove(const Project& project, StackPlace place, MoveKind kind);
 Project withoutMove(const Project& project, StackPlace place, int move);
 Project withMoveChanged(const Project& project, StackPlace place, int move, const Move& changed);

@@ -121,6 +121,18 @@ std::optional<Ramp> rampOf(const Clip& clip, Side side) {
     return Ramp{far.value, near.value, int(std::lround(std::abs(far.time - near.time)))};
 }
 
+Clip withRampThatLasts(const Project& project, Clip clip) {
+    const auto ramp = rampOf(clip, Side::Outgoing);
+    if (!ramp) return clip;
+    const auto with = [&](double to) { return withRamp(clip, Side::Outgoing, {ramp->from, to, ramp->frames}); };
+    double low = std::min(ramp->from, ramp->to), high = ramp->to;
+    for (int i = 0; i < 40; ++i) {
+        const double middle = (low + high) / 2;
+        (ClipTime(project, with(middle)).runsOut() ? high : low) = middle;
+    }
+    return with(std::floor(low));
+}
+
 const std::vector<RampPreset>& rampPresets() {
     static const std::vector<RampPreset> presets = {
         {"usual",

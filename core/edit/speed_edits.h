@@ -33,6 +33,9 @@ Clip withoutRamp(Clip clip, Side side);
 /// The ramp on a side, where its two outermost keys are one.
 std::optional<Ramp> rampOf(const Clip& clip, Side side);
 
+/// The outgoing ramp with the fastest end at which the source lasts to the clip's end, not below its own beginning.
+Clip withRampThatLasts(const Project& project, Clip clip);
+
 struct RampPreset {
     std::string_view name, purpose;
     Ramp out, in;

@@ -56,6 +56,9 @@ void checkBars(const CutContext& context, CutFlow& flow);
 void checkLeftOver(const CutContext& context, CutFlow& flow);
 void checkSpare(const CutContext& context, CutFlow& flow);
 void checkStack(const CutContext& context, CutFlow& flow);
+// shot_speed.cpp
+void checkRamp(const CutContext& context, CutFlow& flow);
+void checkRampBlur(const CutContext& context, CutFlow& flow);
 // clips.cpp
 void checkMagnified(const Project& project, int clip, ClipFlow& flow);
 void checkDrift(const Project& project, int clip, ClipFlow& flow);

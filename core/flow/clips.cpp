@@ -5,6 +5,7 @@
 
 #include "core/edit/edits.h"
 #include "core/edit/reel_edits.h"
+#include "core/edit/speed_edits.h"
 #include "core/flow/checks.h"
 #include "core/flow/continue_move.h"
 #include "core/flow/edge_fixes.h"
@@ -109,6 +110,18 @@ void checkSource(const Project& project, int clip, ClipFlow& flow) {
             if (!lasts || *lasts < 1) return p;
             return withClipChanged(p, i, withTailCut(now, now.length - *lasts));
         })};
+    const Rational early = ClipTime(project, c).used().to - media->duration;
+    if (c.sourceIn > Rational(0) && early > Rational(0) && early <= c.sourceIn)
+        f.fixes.push_back(fixOf("Begin earlier in the shot", f.place, [](const Project& p, int i) -> Expected<Project> {
+            Clip now = p.reel[std::size_t(i)];
+            const Media* m = findMedia(p, now.mediaId);
+            if (m) now.sourceIn = std::max(Rational(0), now.sourceIn - (ClipTime(p, now).used().to - m->duration));
+            return withClipChanged(p, i, now);
+        }));
+    if (const auto ramp = rampOf(c, Side::Outgoing); ramp && ramp->to > ramp->from)
+        f.fixes.push_back(fixOf("A slower ramp", f.place, [](const Project& p, int i) -> Expected<Project> {
+            return withClipChanged(p, i, withRampThatLasts(p, p.reel[std::size_t(i)]));
+        }));
     flow.findings.push_back(std::move(f));
 }
 

@@ -78,6 +78,8 @@ CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const 
         checkStrobing(context, flow);
         checkBars(context, flow);
     }
+    checkRamp(context, flow);
+    checkRampBlur(context, flow);
     checkLeftOver(context, flow);
     checkSpare(context, flow);
     checkStack(context, flow);

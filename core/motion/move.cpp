@@ -5,6 +5,15 @@
 namespace virga {
 
 const MoveInfo& moveInfo(MoveKind kind) {
+    static const MoveInfo shotSpeed{.kind = MoveKind::ShotSpeed,
+                                    .name = "shot-speed",
+                                    .label = "Shot speed",
+                                    .role = MoveRole::Time,
+                                    .icon = "shot-speed",
+                                    .purpose = "runs the shots themselves faster or slower",
+                                    .channels = {{"speed", "Shot speed", " %", 100, Space::Linear, -1000, 1000, 5, 0,
+                                                  "speeds up", "slows down", 800, 60, " %"}}};
+    if (kind == MoveKind::ShotSpeed) return shotSpeed;
     static const MoveInfo unknown{MoveKind::Unknown, "", "Unknown move", MoveRole::Movement, "more", "", {}};
     for (const auto& info : allMoves())
         if (info.kind == kind) return info;

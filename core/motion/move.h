@@ -37,9 +37,10 @@ enum class MoveKind {
     Sharpen,
     Light,
     Bars,
+    ShotSpeed, // a clip's own: in no stack and no list of moves, but shaped in a lane like one
     Unknown
 };
-enum class MoveRole { Movement, Opacity, Finishing };
+enum class MoveRole { Movement, Opacity, Finishing, Time };
 enum class Side { Outgoing, Incoming };
 
 /// What a number stands for: how it may be typed, and how its axis is marked.

@@ -258,6 +258,10 @@ template <typename V, Is<FlowLimits> T> void fieldsOf(V& v, T& l) {
     v(Field{"beat", 0, 1000, "off the beat", "frames: farther off was not meant"}, l.beat);
     v(Field{"little", 0, 1000, "little movement", "in % a frame, at the fastest"}, l.little);
     v(Field{"much", 0, 1000, "fast neighbours", "in % a frame, at the fastest"}, l.much);
+    v(Field{"ramp", 1, 100, "a ramp's step", "a larger ratio of the shots' own speeds at a cut where one is ramped"},
+      l.ramp);
+    v(Field{"racing", 1, 10, "a racing shot", "times the speed it was shot at: only faster ones strobe by themselves"},
+      l.racing);
 }
 
 template <typename V, Is<Settings> T> void fieldsOf(V& v, T& s) {

@@ -50,17 +50,23 @@ int mostSources(const LayerPlan& layer, const Quality& quality) {
                : 1;
 }
 
+SourceLook lookOf(const LayerPlan& layer, const Quality& quality) {
+    SourceLook look{layer.crop, quality.enlarging, layer.deinterlace, quality.proxies};
+    look.findsFlow = quality.findsFlow;
+    look.inBetween = layer.inBetween;
+    if (quality.blur && layer.shotBlur > 0)
+        look.smear = layer.shotBlur * std::max(0.0, layer.shutter.close - layer.shutter.open);
+    return look;
+}
+
 Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, const std::filesystem::path& path,
                                                     Size output, const Quality& quality, SourcePool& pool) {
     Enlarging enlarging = quality.enlarging;
     if (enlarging != Enlarging::Bilinear && !isEnlarged(layer, output)) enlarging = Enlarging::Bilinear;
     const int most = mostSources(layer, quality);
-    SourceLook look{layer.crop, enlarging, layer.deinterlace, quality.proxies};
-    look.findsFlow = quality.findsFlow;
-    const double open = quality.blur ? std::max(0.0, layer.shutter.close - layer.shutter.open) : 0;
+    SourceLook look = lookOf(layer, quality);
+    look.enlarging = enlarging;
     if (most == 1) {
-        look.inBetween = layer.inBetween;
-        look.smear = layer.shotBlur * open;
         auto picture = pool.seenAt(path, layer.sourceTime, look);
         if (!picture) return tl::unexpected(picture.error());
         std::vector<SourcePool::Shown> one;
@@ -68,6 +74,8 @@ Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, cons
         return one;
     }
     // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
+    look.inBetween = InBetween::Nearest;
+    look.smear = 0;
     // Many pictures pass: where pictures are made up, each is drawn out to the next.
     if (layer.inBetween == InBetween::MadeUp || layer.shotBlur > 0) look.smear = 1;
     const bool backwards = layer.sourcePerFrame < Rational(0);

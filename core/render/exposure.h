@@ -22,6 +22,9 @@ namespace virga {
 Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, const std::filesystem::path& path,
                                                     Size output, const Quality& quality, SourcePool& pool);
 
+/// How a layer's pictures are read: of one moment. What many that pass need is decided with them.
+SourceLook lookOf(const LayerPlan& layer, const Quality& quality);
+
 /// How many pictures sourcesFor finds at most.
 int mostSources(const LayerPlan& layer, const Quality& quality);
 

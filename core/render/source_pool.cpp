@@ -310,15 +310,29 @@ Expected<SourcePool::Shown> SourcePool::seenAt(const std::filesystem::path& path
     return first;
 }
 
-int SourcePool::flowMissing(const std::filesystem::path& path, Rational seconds, const SourceLook& look) {
+std::optional<std::uint64_t> SourcePool::missingFlow(const std::filesystem::path& path, Rational seconds,
+                                                     const SourceLook& look) {
     const FileKey key{path, look.deinterlace};
     const auto file = fileFor(key);
     const auto reader = opened(key, *file);
-    if (!reader) return -1;
+    if (!reader) return std::nullopt;
     const Between at = betweenAt(**reader, seconds);
     const bool needs = (look.inBetween == InBetween::MadeUp && at.part > 0) || look.smear > 0;
-    if (!needs || !at.hasNext) return 0;
-    return m_flow.has(flowKey(path, *file, at.index, look)) ? 0 : 1;
+    if (!needs || !at.hasNext) return std::nullopt;
+    const std::uint64_t flow = flowKey(path, *file, at.index, look);
+    return m_flow.has(flow) ? std::nullopt : std::optional(flow);
+}
+
+void SourcePool::findFlow(const std::filesystem::path& path, Rational seconds, const SourceLook& look) {
+    const FileKey key{path, look.deinterlace};
+    const auto file = fileFor(key);
+    const auto reader = opened(key, *file);
+    if (!reader) return;
+    if (const Between at = betweenAt(**reader, seconds); at.hasNext) {
+        SourceLook finding = look;
+        finding.findsFlow = true;
+        (void)flowAfter(path, *file, at.index, finding);
+    }
 }
 
 SourcePool::Trust SourcePool::trustAt(const std::filesystem::path& path, Rational seconds, const SourceLook& look) {

@@ -50,8 +50,12 @@ public:
     /// What is seen at a moment: the picture then, or one between it and the next, as the look says; smeared along its
     /// own movement. Errors: as VideoReader.
     Expected<Shown> seenAt(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
-    /// How much flow is still to be found for a moment: 0, 1, or -1 where the file cannot be read.
-    int flowMissing(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
+    /// A number for the flow that a moment needs and that is not known yet; empty where it needs none, or the file
+    /// cannot be read.
+    std::optional<std::uint64_t> missingFlow(const std::filesystem::path& path, Rational seconds,
+                                             const SourceLook& look);
+    /// Finds the flow that a moment needs, where it is not known.
+    void findFlow(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
     /// Where in its picture what is made up at a moment is to be trusted, 0 to 1, and the share that is; empty where
     /// nothing is made up, or its flow is not known.
     struct Trust {

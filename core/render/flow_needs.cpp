@@ -1,0 +1,38 @@
+#include "core/render/flow_needs.h"
+
+#include <set>
+
+#include "core/plan/plan.h"
+#include "core/render/exposure.h"
+
+namespace virga {
+
+std::vector<FlowNeed> flowNeeds(const Project& project, std::int64_t from, std::int64_t to, SourcePool& pool,
+                                const Cancel& cancel) {
+    std::vector<FlowNeed> needs;
+    const bool any = [&] {
+        const auto is = [](const Clip& clip) { return clip.inBetween == InBetween::MadeUp || clip.shotBlur > 0; };
+        for (const Clip& clip : project.reel)
+            if (is(clip)) return true;
+        for (const Overlay& overlay : project.overlays)
+            if (is(overlay.clip)) return true;
+        return false;
+    }();
+    if (!any) return needs;
+    std::set<std::uint64_t> seen;
+    const ReelIndex index = reelIndex(project);
+    for (std::int64_t n = std::max<std::int64_t>(0, from); n < std::min(to, index.starts.back()); ++n) {
+        if (cancel.requested()) break;
+        for (const LayerPlan& layer : planFrame(project, index, n).layers) {
+            const SourceLook look = lookOf(layer, exactQuality);
+            if (look.inBetween != InBetween::MadeUp && look.smear <= 0) continue;
+            const Media* media = findMedia(project, layer.mediaId);
+            if (!media) continue;
+            const auto missing = pool.missingFlow(media->path, layer.sourceTime, look);
+            if (missing && seen.insert(*missing).second) needs.push_back({media->path, layer.sourceTime, look});
+        }
+    }
+    return needs;
+}
+
+} // namespace virga
