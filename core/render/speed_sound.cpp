@@ -160,7 +160,7 @@ Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const s
     using RubberBand::RubberBandStretcher;
     const auto outputs = double(last - first);
     RubberBandStretcher stretcher(audioRate, audioChannels,
-                                  RubberBandStretcher::OptionProcessOffline | RubberBandStretcher::OptionEngineFiner |
+                                  RubberBandStretcher::OptionProcessOffline | RubberBandStretcher::OptionEngineFaster |
                                       RubberBandStretcher::OptionChannelsTogether,
                                   outputs / double(inputs));
     stretcher.setExpectedInputDuration(std::size_t(inputs));
@@ -174,18 +174,29 @@ Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const s
         before = input;
     }
     if (places.size() > 2) stretcher.setKeyFrameMap(places);
-    const float* in[audioChannels] = {planes[0].data(), planes[1].data()};
-    stretcher.study(in, std::size_t(inputs), true);
-    stretcher.process(in, std::size_t(inputs), true);
+    constexpr std::int64_t blockLength = 4096;
+    stretcher.setMaxProcessSize(blockLength);
+    const auto inBlocks = [&](const auto& take) {
+        for (std::int64_t at = 0; at < inputs; at += blockLength) {
+            const float* in[audioChannels] = {planes[0].data() + at, planes[1].data() + at};
+            const std::int64_t count = std::min(blockLength, inputs - at);
+            take(in, std::size_t(count), at + count >= inputs);
+        }
+    };
+    inBlocks([&](const float* const* in, std::size_t count, bool isLast) { stretcher.study(in, count, isLast); });
     std::array<std::vector<float>, audioChannels> made;
-    std::array<std::vector<float>, audioChannels> block{std::vector<float>(4096), std::vector<float>(4096)};
-    for (int there = stretcher.available(); there > 0; there = stretcher.available()) {
-        float* to[audioChannels] = {block[0].data(), block[1].data()};
-        const std::size_t got = stretcher.retrieve(to, std::min<std::size_t>(std::size_t(there), 4096));
-        if (got == 0) break;
-        for (std::size_t c = 0; c < audioChannels; ++c)
-            made[c].insert(made[c].end(), block[c].begin(), block[c].begin() + std::ptrdiff_t(got));
-    }
+    std::array<std::vector<float>, audioChannels> block{std::vector<float>(blockLength),
+                                                        std::vector<float>(blockLength)};
+    inBlocks([&](const float* const* in, std::size_t count, bool isLast) {
+        stretcher.process(in, count, isLast);
+        for (int there = stretcher.available(); there > 0; there = stretcher.available()) {
+            float* to[audioChannels] = {block[0].data(), block[1].data()};
+            const std::size_t got = stretcher.retrieve(to, std::min<std::size_t>(std::size_t(there), blockLength));
+            if (got == 0) break;
+            for (std::size_t c = 0; c < audioChannels; ++c)
+                made[c].insert(made[c].end(), block[c].begin(), block[c].begin() + std::ptrdiff_t(got));
+        }
+    });
     for (std::int64_t i = 0; i < windowLength + joint; ++i)
         for (std::size_t c = 0; c < audioChannels; ++c)
             if (std::size_t(i + lead) < made[c].size()) wanted[std::size_t(2 * i) + c] = made[c][std::size_t(i + lead)];

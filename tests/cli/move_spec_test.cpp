@@ -62,6 +62,20 @@ TEST(MoveSpec, SaysWhatIsMissing) {
         problem(bad);
 }
 
+TEST(RampSpec, ReadsBothSidesAndSaysWhatIsMissing) {
+    const auto both = rampFromText("100,800|700,50@12,16");
+    ASSERT_TRUE(both) << describe(both.error());
+    EXPECT_EQ(both->out, (Ramp{100, 800, 12}));
+    EXPECT_EQ(both->in, (Ramp{50, 700, 16})) << "the incoming side's first value is the one at the cut";
+    const auto one = rampFromText("100,-400|@8,0");
+    ASSERT_TRUE(one) << describe(one.error());
+    EXPECT_EQ(one->out, (Ramp{100, -400, 8}));
+    EXPECT_FALSE(one->in);
+    for (const char* bad : {"", "100,800", "100,800|800,100", "100|800,100@12,12", "100,1200|@5,5", "100,800|@0,0",
+                            "|@5,5", "a,b|c,d@e,f"})
+        EXPECT_FALSE(rampFromText(bad)) << bad;
+}
+
 TEST(MoveSpec, ReadsSizesAndRanges) {
     EXPECT_EQ(sizeFromText("1280x720").value(), (Size{1280, 720}));
     for (const char* bad : {"", "1280", "1280x", "x720", "0x0", "-5x7", "1280x720x3", "99999x99999"})
