@@ -72,16 +72,6 @@ std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) 
     return hash.value();
 }
 
-SourcePool::Trust FrameService::trustOf(const Project& project, std::int64_t frame) {
-    const FramePlan plan = planFrame(project, frame);
-    for (auto layer = plan.layers.rbegin(); layer != plan.layers.rend(); ++layer)
-        if (const Media* media = findMedia(project, layer->mediaId))
-            if (auto trust = m_pool.trustAt(media->path, layer->sourceTime, lookOf(*layer, exactQuality));
-                !trust.cells.empty())
-                return trust;
-    return {};
-}
-
 QImage FrameService::kept(const FrameRequest& request) {
     const auto image = m_frames.find(keyOf(request, planFrame(*request.project, request.frame)));
     return image ? *image : QImage();

@@ -13,7 +13,7 @@
 #include <thread>
 
 #include "app/document/document.h"
-#include "core/render/render_frame.h"
+#include "core/render/trust_picture.h"
 
 namespace virga {
 
@@ -56,9 +56,10 @@ public:
     void flowFound() { ++m_flowKnown; }
     /// Where the shots' flow is kept; before anything is asked for.
     void keepFlowIn(const std::filesystem::path& folder, std::uintmax_t most) { m_pool.flow().keepIn(folder, most); }
-    /// What of a frame's topmost made-up picture is to be trusted, cell by cell; see SourcePool::trustAt. Slow: not on
-    /// the interface's thread.
-    SourcePool::Trust trustOf(const Project& project, std::int64_t frame);
+    /// As trustPicture, with the pictures that are kept here. Slow: not on the interface's thread.
+    TrustPicture trustOf(const Project& project, std::int64_t frame, Size size) {
+        return trustPicture(project, frame, size, m_pool);
+    }
     /// How much may be kept, of finished frames and of the shots' pictures together, in bytes.
     void setBudget(std::size_t bytes);
     std::size_t budget() const { return m_budget; }

@@ -15,11 +15,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/background/in_betweens.h"
 #include "app/export/export_job.h"
 #include "app/style/controls.h"
 #include "app/style/theme.h"
 #include "core/render/audio_mix.h"
 #include "core/render/export_needs.h"
+#include "core/render/flow_needs.h"
 #include "core/time/timecode.h"
 
 namespace virga {
@@ -150,8 +152,31 @@ void ExportDialog::refresh() {
                        .arg(QString::fromStdString(timecodeOfFrame(frames, rate)))
                        .arg(rate.toDouble(), 0, 'g', 5);
     if (frames > 0) text += tr(", needs %1 MB of memory").arg((exportNeeds(*project, settings()).all() >> 20) + 1);
+    m_needs = text;
+    m_missing = 0;
     m_summary->setText(text);
     m_start->setEnabled(frames > 0);
+    countInBetweens();
+}
+
+// What the files' indexes say is asked for in the background; about a third of a second each at 720p on two cores.
+void ExportDialog::countInBetweens() {
+    const auto project = m_document->project();
+    const ExportSettings range = settings();
+    m_counting.start(
+        [project, range](auto, const Cancel& cancel) {
+            SourcePool pool(std::size_t(16) << 20);
+            pool.flow().keepIn(InBetweens::folder().toStdString(), InBetweens::mostOnDisk);
+            const auto to = range.to < 0 ? reelLength(*project) : range.to;
+            return int(flowNeeds(*project, range.from, to, pool, cancel).size());
+        },
+        [this](int missing) {
+            m_missing = missing;
+            if (missing > 0)
+                m_summary->setText(m_needs +
+                                   tr("; %1 to be made up first")
+                                       .arg(counted(missing, "picture in between is", "pictures in between are")));
+        });
 }
 
 ExportSettings ExportDialog::settings() const {

@@ -2,6 +2,7 @@
 // Writing the piece as a file: where, how large, which part; then progress, time left and cancel.
 #include <QDialog>
 
+#include "app/background/job.h"
 #include "app/document/document.h"
 #include "core/render/export_reel.h"
 
@@ -25,6 +26,7 @@ public:
 
 private:
     void refresh();
+    void countInBetweens();
     ExportSettings settings() const; // without the file's name
     void browse();
     void start();
@@ -39,6 +41,9 @@ private:
     QProgressBar* m_bar;
     QPushButton *m_start, *m_close, *m_browse;
     ExportJob* m_job = nullptr;
+    Job m_counting;
+    QString m_needs;   // what the summary says but for the pictures in between
+    int m_missing = 0; // of them, whose flow is still to be found
 };
 
 } // namespace virga

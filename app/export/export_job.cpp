@@ -1,5 +1,6 @@
 #include "app/export/export_job.h"
 
+#include "app/background/in_betweens.h"
 #include "core/base/guard.h"
 #include "core/render/export_needs.h"
 
@@ -16,6 +17,7 @@ ExportJob::~ExportJob() {
 void ExportJob::start() {
     m_thread = std::thread([this] {
         SourcePool pool(exportPoolBytes); // the export raises it to what it needs
+        pool.flow().keepIn(InBetweens::folder().toStdString(), InBetweens::mostOnDisk);
         QElapsedTimer clock;
         clock.start();
         qint64 last = -1000;

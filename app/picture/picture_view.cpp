@@ -20,7 +20,7 @@ namespace virga {
 
 PictureView::PictureView(Document* document, FrameService* frames, Player* player, QWidget* parent, const QString& slot)
     : QWidget(parent), m_document(document), m_frames(frames), m_player(player), m_handles(document),
-      m_faces(document, frames), m_slot(slot) {
+      m_faces(document, frames), m_trust(document, frames, this), m_slot(slot) {
     setObjectName("picture");
     setAccessibleName(tr("Picture"));
     setMouseTracking(true);
@@ -33,6 +33,7 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
     buildFacesBar();
     m_sharpen.setSingleShot(true);
     m_sharpen.setInterval(90);
+    connect(&m_trust, &PictureTrust::changed, this, qOverload<>(&QWidget::update));
     connect(&m_sharpen, &QTimer::timeout, this, &PictureView::sharpen);
     connect(document, &Document::shownChanged, this, &PictureView::refresh);
     connect(document, &Document::playheadChanged, this, &PictureView::refresh);
@@ -55,6 +56,7 @@ PictureView::PictureView(Document* document, FrameService* frames, Player* playe
         if (quick) adapt(result.milliseconds);
         if (quick && !m_player->isPlaying()) m_sharpen.start(); // 90 ms of rest behind the last quick one
         // While something is dragged, the picture does not wait for what else is to be painted.
+        if (m_exact && !m_player->isPlaying()) m_trust.look(m_image.size());
         emit shown();
         m_document->isDragging() && isVisible() ? this->repaint() : update();
     });
@@ -218,6 +220,12 @@ void PictureView::setGrid(bool on) {
     update();
 }
 
+void PictureView::setTrust(bool on) {
+    m_trust.setOn(on);
+    if (on && m_exact) m_trust.look(m_image.size());
+    update();
+}
+
 void PictureView::setSafeAreas(bool on) {
     m_safe = on;
     update();
@@ -354,6 +362,7 @@ void PictureView::paintEvent(QPaintEvent*) {
     if (m_mode == FrameMode) p.setClipRect(r.adjusted(-8, -8, 8, 8));
     m_handles.paint(p, m_showHandles && !m_player->isPlaying() && (underMouse() || m_mode == SurroundMode));
     p.restore();
+    if (m_mode == FrameMode && !m_player->isPlaying()) m_trust.paint(p, r);
     paintGuides(p, outline());
     paintName(p, r);
 }

@@ -10,6 +10,7 @@
 #include "app/background/player.h"
 #include "app/picture/faces.h"
 #include "app/picture/picture_handles.h"
+#include "app/picture/picture_trust.h"
 
 namespace virga {
 
@@ -35,6 +36,8 @@ public:
     bool showsHandles() const { return m_showHandles; }
     bool showsGrid() const { return m_grid; }
     bool showsSafeAreas() const { return m_safe; }
+    bool showsTrust() const { return m_trust.isOn(); }
+    const PictureTrust& trust() const { return m_trust; }
     /// Each pixel of the piece as one of the screen, to be dragged about; the value under the pointer is told.
     bool isActualSize() const { return m_actual; }
     QString pixelText(QPointF at) const;
@@ -51,6 +54,8 @@ public slots:
     void setShowHandles(bool on);
     void setGrid(bool on);
     void setSafeAreas(bool on);
+    /// Where made-up pictures are not to be trusted.
+    void setTrust(bool on);
     void setActualSize(bool on);
 
 signals:
@@ -92,6 +97,7 @@ private:
     Player* m_player;
     PictureHandles m_handles;
     Faces m_faces;
+    PictureTrust m_trust;
     QWidget* m_facesBar = nullptr; // over the picture, so that nothing beside it moves
     Choices* m_ways = nullptr;
     QTimer m_sharpen;

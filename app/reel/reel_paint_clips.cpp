@@ -279,6 +279,8 @@ void ReelView::paintClip(QPainter& p, int index) {
         shade.setColorAt(0.5, QColor(10, 12, 14, 165));
         shade.setColorAt(1, QColor(10, 12, 14, 200));
         p.fillRect(QRectF(whole.left(), r.bottom() - 26, whole.width(), 26), shade);
+        if (hasSpeedKeys(clip) && r.width() > 24)
+            paintShotSpeed(p, clip, media, QRectF(r.left(), r.top(), r.width(), 22));
         p.setFont(textFont(11));
         p.setPen(problem.isEmpty() ? QColor(0xe4, 0xe6, 0xe8) : QColor(0xff, 0x9a, 0x8e));
         const QRectF nameRect = r.adjusted(7, 0, -12, -3);

@@ -205,6 +205,8 @@ void MainWindow::buildViewMenu() {
            &PictureView::setActualSize);
     toggle(tr("Thirds"), {}, &PictureView::showsGrid, &PictureView::setGrid);
     toggle(tr("Safe areas"), {}, &PictureView::showsSafeAreas, &PictureView::setSafeAreas);
+    toggle(tr("Where made-up pictures are guessed"), {}, &PictureView::showsTrust, &PictureView::setTrust);
+    addCommand(picture, tr("Made-up pictures as mixed ones"), QKeySequence("Alt+M"), [this] { toggleMixed(); });
     addCommand(picture, tr("Without the selected move"), QKeySequence("Alt+B"), [this] { toggleWithout(); });
     QAction* handles = addCommand(picture, tr("Handles"), QKeySequence("Alt+H"),
                                   [this] { m_picture->setShowHandles(!m_picture->showsHandles()); });

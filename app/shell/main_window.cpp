@@ -269,6 +269,20 @@ void MainWindow::toggleWithout() {
         std::make_shared<const Project>(withMoveChanged(*m_document.project(), focus->place(), move, off)));
 }
 
+// The piece with made-up pictures mixed instead, until it is asked again: to compare.
+void MainWindow::toggleMixed() {
+    if (m_document.isTrying()) return m_document.tryOut(nullptr);
+    Project mixed = *m_document.project();
+    const auto change = [](Clip& clip) {
+        if (clip.inBetween == InBetween::MadeUp) clip.inBetween = InBetween::Mix;
+    };
+    for (Clip& clip : mixed.reel) change(clip);
+    for (Overlay& overlay : mixed.overlays) change(overlay.clip);
+    if (mixed == *m_document.project())
+        return m_notice->tell(tr("Nothing to compare"), tr("No shot has made-up pictures."));
+    m_document.tryOut(std::make_shared<const Project>(std::move(mixed)));
+}
+
 // An eighth is for the small pictures of Reel and Tray.
 void MainWindow::setMemory(std::size_t bytes) {
     m_memory = bytes;

@@ -80,6 +80,7 @@ public:
     std::size_t memoryUsed() const { return m_frames.bytes() + m_thumbnails.bytes(); }
     /// The picture without the selected move, and with it again.
     void toggleWithout();
+    void toggleMixed();
     TabPanel* tabs() { return m_tabs; }
     TrayView* tray() { return m_tray; }
     BeatsPanel* beats() { return m_beats; }
