@@ -16,6 +16,7 @@
 #include <cmath>
 
 #include "app/background/in_betweens.h"
+#include "app/document/words.h"
 #include "app/export/export_job.h"
 #include "app/style/controls.h"
 #include "app/style/theme.h"
@@ -173,9 +174,9 @@ void ExportDialog::countInBetweens() {
         [this](int missing) {
             m_missing = missing;
             if (missing > 0)
-                m_summary->setText(m_needs +
-                                   tr("; %1 to be made up first")
-                                       .arg(counted(missing, "picture in between is", "pictures in between are")));
+                m_summary->setText(
+                    m_needs +
+                    tr("; %1 to be prepared first").arg(counted(missing, "picture in between", "pictures in between")));
         });
 }
 
