@@ -185,7 +185,8 @@ Clip withFrameHeld(const Project& project, const Clip& clip, std::int64_t frame,
     const double speed = evaluate(curve, double(frame));
     int before = 0, at = 0;
     curve = withKeyAdded(curve, double(frame), speed, &at);
-    curve = withKeyAdded(curve, double(frame) - smallestKeyGap, speed, &before);
+    curve = withKeyAdded(curve, double(frame) - 2 * smallestKeyGap, speed, &before);
+    if (std::size_t(before) + 1 >= curve.keys.size()) return clip;
     // The curve's own key at the frame leaves as it did, that much later; the held one takes its place.
     Key later = curve.keys[std::size_t(before) + 1];
     curve.keys[std::size_t(before)].next = Interpolation::Hold;

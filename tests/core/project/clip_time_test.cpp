@@ -279,6 +279,7 @@ TEST(SpeedEdits, AHeldFrameStandsStillAndTheRestFollows) {
     p.media[0].duration = 10;
     for (const bool ramped : {false, true}) {
         if (ramped) clip = withRamp(clip, Side::Outgoing, {100, 400, 10});
+        for (int n = 0; n < 50; ++n) EXPECT_EQ(withFrameHeld(p, clip, n, 3).length, 53) << n;
         const Clip held = withFrameHeld(p, clip, 20, 8);
         EXPECT_EQ(held.length, 58);
         const ClipTime before(p, clip), after(p, held);
