@@ -1,8 +1,10 @@
 #include "app/recipes/recipes_panel.h"
 
+#include <QAbstractScrollArea>
 #include <QApplication>
 #include <QGridLayout>
 #include <QLabel>
+#include <QScrollBar>
 #include <algorithm>
 
 #include "app/commands/cut_commands.h"
@@ -55,9 +57,16 @@ void RecipesPanel::showEvent(QShowEvent*) {
     m_timer.start();
 }
 void RecipesPanel::resizeEvent(QResizeEvent*) {
-    // As large as three beside each other can be.
+    // As large as three beside each other can be, with a scroll bar or without: cards that grew when it went would
+    // bring it back.
+    int room = width();
+    for (QWidget* w = parentWidget(); w; w = w->parentWidget())
+        if (auto* scroll = qobject_cast<QAbstractScrollArea*>(w)) {
+            room = scroll->width() - scroll->verticalScrollBar()->sizeHint().width();
+            break;
+        }
     for (RecipeCard* card : m_cards) {
-        card->setWidest(std::clamp((width() - 28) / 3 - 4, 60, 220));
+        card->setWidest(std::clamp((room - 28) / 3 - 4, 60, 220));
         card->updateGeometry();
     }
     m_timer.start();

@@ -156,6 +156,7 @@ TEST_F(Assembling, BarsAreFoundAndCropped) {
     ASSERT_TRUE(waitFor([this] { return project().reel.size() == 2; }));
     document().select({Selection::ClipSelected, 0, {}});
     m_window->tabs()->showTab(MainWindow::ClipTab);
+    bringIntoSight(button("Find bars"));
     click(button("Find bars"), {10, 8});
     ASSERT_TRUE(waitFor([this] { return !project().reel[0].crop.isEmpty(); }));
     EXPECT_NEAR(project().reel[0].crop.left * 426, 113, 4);

@@ -32,6 +32,7 @@ TEST_F(Start, TakesAPictureOfTheWindowAndEnds) {
     const Ran ran =
         runProgram(program + "--shot " + at("s.png") + " --size 1200x760 --cut 1 --frame=-2 " + at("p.virga"));
     ASSERT_EQ(ran.code, 0) << ran.err;
+    EXPECT_EQ(ran.err.find("did not come to rest"), std::string::npos) << ran.err;
     const QImage shot(QString::fromStdString(at("s.png")));
     EXPECT_EQ(shot.size(), QSize(1200, 760));
     std::set<QRgb> colours;

@@ -5,6 +5,7 @@
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QUrl>
 
 #include "app/picture/picture_view.h"
@@ -100,6 +101,13 @@ void WindowTest::drag(QWidget* widget, QPointF from, QPointF to, Qt::KeyboardMod
 void WindowTest::key(int k, Qt::KeyboardModifiers modifiers) {
     QWidget* target = QApplication::focusWidget() ? QApplication::focusWidget() : m_window.get();
     QTest::keyClick(target, Qt::Key(k), modifiers);
+    QCoreApplication::processEvents();
+}
+
+void WindowTest::bringIntoSight(QWidget* widget) {
+    ASSERT_TRUE(widget);
+    for (QWidget* w = widget->parentWidget(); w; w = w->parentWidget())
+        if (auto* scroll = qobject_cast<QScrollArea*>(w)) scroll->ensureWidgetVisible(widget);
     QCoreApplication::processEvents();
 }
 

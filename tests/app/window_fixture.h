@@ -43,6 +43,8 @@ protected:
     void type(NumberField* field, const QString& text);
     /// A file dropped on a widget, as a file manager does it.
     void dropFiles(QWidget* widget, QPoint at, const QStringList& paths);
+    /// Scrolls a panel to a widget that lies beyond what is seen of it.
+    void bringIntoSight(QWidget* widget);
     /// The visible button with that text, or null.
     QPushButton* button(const QString& text) const;
     QAction* action(const QString& text) const;
