@@ -32,7 +32,7 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
-    static constexpr int framesEach = 12, columns = 8;
+    static constexpr int framesEach = 12, columns = 9;
     void addGroup(const QString& title, const std::vector<const MoveInfo*>& kinds, QVBoxLayout* column);
     void ask(std::size_t index, bool whole);
     std::int64_t frameAt(int i) const;
