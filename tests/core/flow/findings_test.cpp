@@ -6,6 +6,7 @@
 #include "core/curve/curve_edit.h"
 #include "core/edit/edits.h"
 #include "core/edit/reel_edits.h"
+#include "core/edit/speed_edits.h"
 #include "core/flow/flow.h"
 #include "core/flow/key_fixes.h"
 #include "tests/support/projects.h"
@@ -233,6 +234,52 @@ TEST(Findings, TheSourceRunsOut) {
     p.media[0].duration = p.reel[0].sourceIn + Rational(20, 25);
     check({"source-ends", p, twin});
     EXPECT_EQ(findIn(p, "source-ends")->frame, 20);
+}
+
+TEST(Findings, ARampIsNotCarriedThroughTheCut) {
+    const auto ramped = [](double out, double in) {
+        Project p = twoClips();
+        for (Media& m : p.media) m.duration = 30;
+        for (Clip& c : p.reel) c.sourceIn = 10;
+        const Ramp a{100, out, 10}, b{100, in, 10};
+        return withRampsAtCut(p, 0, out > 0 ? &a : nullptr, in > 0 ? &b : nullptr);
+    };
+    check({"ramp-not-carried", ramped(800, 0), ramped(800, 800)});
+    check({"ramp-not-carried", ramped(0, 700), ramped(600, 700)});
+    EXPECT_TRUE(findIn(ramped(800, 300), "ramp-not-carried")) << "2.6 to 1";
+    EXPECT_FALSE(findIn(twoClips(), "ramp-not-carried")) << "constant speeds are no ramp";
+    Project backwards = ramped(800, 800);
+    for (Key& k : backwards.reel[1].speedCurve.incoming.keys) k.value = -k.value;
+    EXPECT_TRUE(findIn(backwards, "ramp-not-carried"));
+}
+
+TEST(Findings, ARampRunsOutOfItsSource) {
+    Project p = twoClips();
+    p.media[0].duration = 4;
+    p.reel[0].sourceIn = 2;
+    const Ramp ramp{100, 1000, 20};
+    p = withRampsAtCut(p, 0, &ramp, nullptr);
+    const auto found = findIn(p, "source-ends");
+    ASSERT_TRUE(found);
+    ASSERT_EQ(found->fixes.size(), 3u) << "shorten, begin earlier, a slower ramp";
+    for (const Fix& fix : found->fixes) {
+        const auto mended = fix.edit(p);
+        ASSERT_TRUE(mended) << fix.label;
+        EXPECT_FALSE(findIn(*mended, "source-ends")) << fix.label;
+        EXPECT_EQ(mended->reel[0].length == p.reel[0].length, fix.label != found->fixes[0].label);
+    }
+}
+
+TEST(Findings, ARacingShotStrobes) {
+    Project p = twoClips();
+    for (Media& m : p.media) m.duration = 30;
+    for (Clip& c : p.reel) c.sourceIn = 10;
+    const Ramp ramp{100, 800, 10};
+    p = withRampsAtCut(p, 0, &ramp, &ramp);
+    p.settings.shutter.angle = 45;
+    Project twin = p;
+    twin.settings.shutter.angle = 180;
+    check({"ramp-strobes", p, twin});
 }
 
 TEST(Findings, Strobing) {

@@ -5,6 +5,7 @@
 #include "core/edit/edits.h"
 #include "core/edit/layer_edits.h"
 #include "core/edit/reel_edits.h"
+#include "core/edit/speed_edits.h"
 #include "core/plan/plan.h"
 #include "tests/support/projects.h"
 
@@ -100,6 +101,33 @@ TEST(EditList, SpeedsAreTaken) {
     ASSERT_TRUE(read);
     EXPECT_EQ(read->project.reel[0].speed, Rational(2));
     EXPECT_EQ(read->project.reel[0].length, 50);
+}
+
+// Backwards as a negative speed beside the span of source that is used, still as 0 (common practice, no source).
+TEST(EditList, BackwardsStillAndRampedShots) {
+    Project p = twoClips();
+    for (Media& m : p.media) m.duration = 60;
+    for (Clip& c : p.reel) c.transition = {};
+    p.reel[0].sourceIn = 20, p.reel[0].speed = -2;
+    p.reel[1].sourceIn = 10, p.reel[1].speed = 0;
+    std::vector<std::string> problems;
+    Project base; // knows the files
+    base.settings = p.settings, base.media = p.media;
+    const std::string text = writeEditList(p, &problems);
+    EXPECT_NE(text.find("-50.0"), std::string::npos) << text;
+    const auto back = readEditList(text, base, "b");
+    ASSERT_TRUE(back) << describe(back.error());
+    ASSERT_EQ(back->project.reel.size(), 2u);
+    EXPECT_EQ(back->project.reel[0].speed, Rational(-2));
+    EXPECT_EQ(sourceTime(back->project, back->project.reel[0], 0), Rational(20));
+    EXPECT_EQ(sourceTime(back->project, back->project.reel[0], 24), Rational(20) - Rational(48, 25));
+    EXPECT_EQ(back->project.reel[1].speed, Rational(0));
+    EXPECT_EQ(back->project.reel[1].sourceIn, Rational(10));
+    p.reel[0] = withRamp(p.reel[0], Side::Outgoing, {100, 800, 12});
+    problems.clear();
+    writeEditList(p, &problems);
+    ASSERT_FALSE(problems.empty());
+    EXPECT_NE(problems.front().find("speed changes"), std::string::npos) << problems.front();
 }
 
 TEST(EditList, WhatIsNotSupportedIsReportedAndKept) {

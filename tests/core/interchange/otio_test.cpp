@@ -7,6 +7,7 @@
 #include "core/edit/edits.h"
 #include "core/edit/layer_edits.h"
 #include "core/edit/reel_edits.h"
+#include "core/edit/speed_edits.h"
 #include "tests/support/projects.h"
 
 namespace virga {
@@ -65,6 +66,39 @@ TEST(Otio, IsReadBackEqual) {
     EXPECT_EQ(plain(back->project), plain(p));
 }
 
+TEST(Otio, SpeedsGoByTimeEffectsAndKeysStayOurs) {
+    Project p = test::twoClips();
+    for (Media& m : p.media) m.duration = 60;
+    Clip more = p.reel[0];
+    for (int i = 0; i < 2; ++i) more.id = "clip-" + std::to_string(40 + i), p.reel.push_back(more);
+    for (Clip& c : p.reel) c.sourceIn = 20, c.transition = {};
+    p.reel[0] = withRamp(p.reel[0], Side::Outgoing, {100, 800, 12});
+    p.reel[1].speed = 0;
+    p.reel[2].speed = Rational(-3, 2);
+    p.reel[3] = withRamp(p.reel[3], Side::Incoming, {50, 50, 10}); // keys of one value
+    p.reel[3].inBetween = InBetween::MadeUp;
+    Project base;
+    base.media = p.media;
+    const std::string text = writeOtio(p, "/shots");
+    EXPECT_NE(text.find("FreezeFrame.1"), std::string::npos);
+    const auto back = readOtio(text, base, "/shots", "a.otio");
+    ASSERT_TRUE(back) << describe(back.error());
+    ASSERT_EQ(back->project.reel.size(), 4u);
+    EXPECT_EQ(back->project.reel[0].speedCurve, p.reel[0].speedCurve);
+    EXPECT_EQ(back->project.reel[1].speed, Rational(0));
+    EXPECT_EQ(back->project.reel[2].speed, Rational(-3, 2));
+    EXPECT_EQ(back->project.reel[3].speedCurve, p.reel[3].speedCurve);
+    EXPECT_EQ(back->project.reel[3].inBetween, InBetween::MadeUp);
+    // Another program sees the mean, and its word counts where it says something else.
+    json j = json::parse(text);
+    json& clip = j["tracks"]["children"][0]["children"][0];
+    EXPECT_NEAR(clip["effects"][0]["time_scalar"].get<double>(), meanSpeed(p.reel[0]), 1e-12);
+    clip["effects"][0]["time_scalar"] = 2.0;
+    EXPECT_FALSE(hasSpeedKeys(readOtio(j.dump(), base, "/shots", "a.otio")->project.reel[0]));
+    clip["effects"] = json::array();
+    EXPECT_FALSE(hasSpeedKeys(readOtio(j.dump(), base, "/shots", "a.otio")->project.reel[0])) << "taken away elsewhere";
+}
+
 // Schema names and versions as published in the "OpenTimelineIO Serialized Schema Documentation" (Academy Software
 // Foundation), with the fields each must have. From memory of that page; the package itself is in neither registry.
 const std::map<std::string, std::vector<std::string>> published = {
@@ -77,6 +111,7 @@ const std::map<std::string, std::vector<std::string>> published = {
     {"Transition.1", {"name", "metadata", "in_offset", "out_offset", "transition_type"}},
     {"ExternalReference.1", {"name", "metadata", "available_range", "target_url"}},
     {"LinearTimeWarp.1", {"name", "metadata", "effect_name", "time_scalar"}},
+    {"FreezeFrame.1", {"name", "metadata", "effect_name", "time_scalar"}},
     {"Marker.2", {"name", "metadata", "color", "marked_range"}},
     {"RationalTime.1", {"value", "rate"}},
     {"TimeRange.1", {"start_time", "duration"}},
