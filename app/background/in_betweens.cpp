@@ -59,12 +59,25 @@ void InBetweens::look() {
     for (const Clip& clip : project->reel) any = any || needs(clip);
     for (const Overlay& overlay : project->overlays) any = any || needs(overlay.clip);
     m_cancel.request();
-    if (any && !m_stopped) {
+    bool stale = false; // what was known of clips that make nothing up any more
+    for (const Clip& clip : project->reel) stale = stale || (clip.guess && !needs(clip));
+    if ((any || stale) && !m_stopped) {
         m_wait.start();
     } else if (m_left > 0) {
         m_left = m_done = 0;
         emit changed();
     }
+}
+
+// How good the made-up pictures are belongs into the project, for the flow check.
+void InBetweens::learn(const std::map<std::string, Guess>& guesses) {
+    if (m_document->isDragging()) return;
+    Project same = *m_document->project();
+    for (Clip& clip : same.reel) {
+        const auto known = guesses.find(clip.id);
+        clip.guess = known == guesses.end() ? std::nullopt : std::optional(known->second);
+    }
+    if (!(same == *m_document->project())) m_document->learn(std::move(same));
 }
 
 void InBetweens::work() {
@@ -78,6 +91,7 @@ void InBetweens::work() {
     const int generation = ++m_generation;
     struct Counted {
         int left = 0, done = 0;
+        std::map<std::string, Guess> guesses;
     };
     const auto tell = [alive = QPointer<InBetweens>(this), generation](int left, int done, bool found) {
         QMetaObject::invokeMethod(qApp, [alive, generation, left, done, found] {
@@ -109,10 +123,14 @@ void InBetweens::work() {
                 if (time) clock.restart();
                 if (time || done == all) tell(all - done, done, true);
             }
-            return Counted{cancel.requested() ? all - done : 0, done};
+            Counted counted{cancel.requested() ? all - done : 0, done, {}};
+            if (!cancel.requested()) counted.guesses = guessesOf(*project, *pool, cancel);
+            if (cancel.requested()) counted.left = std::max(counted.left, 1);
+            return counted;
         },
-        [this](Counted counted) {
+        [this](const Counted& counted) {
             m_busy = false;
+            if (counted.left == 0 && !m_again) learn(counted.guesses);
             if (counted.left == 0) m_left = m_done = 0;
             if (counted.done > 0) m_frames->flowFound();
             emit changed();

@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QThreadPool>
 #include <QTimer>
+#include <map>
 
 #include "app/background/frame_service.h"
 
@@ -37,6 +38,7 @@ signals:
 private:
     void look();
     void work();
+    void learn(const std::map<std::string, Guess>& guesses);
 
     Document* m_document;
     FrameService* m_frames;

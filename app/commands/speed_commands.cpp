@@ -87,8 +87,7 @@ QString landMoment(Document& document, std::int64_t reelFrame) {
     Project next = *document.project();
     const Place place = placeIn(next, document);
     if (!place.clip) return QObject::tr("There is no shot at the playhead.");
-    const auto landed =
-        withMomentLanded(next, *place.clip, place.frame, reelFrame - place.start, 0, place.clip->length);
+    const auto landed = withMomentPinned(next, *place.clip, place.frame, reelFrame - place.start);
     if (!landed) return QString::fromStdString(describe(landed.error()));
     *place.clip = *landed;
     document.apply(QObject::tr("land moment"), std::move(next));

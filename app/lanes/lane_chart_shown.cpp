@@ -44,9 +44,7 @@ std::vector<LanePicture::Whole> LaneChart::wholes() const {
     const auto add = [&](const Clip& clip, double origin) {
         const Media* media = findMedia(*project, clip.mediaId);
         if (!media || media->still) return;
-        Curve curve = speedCurveOf(clip);
-        if (curve.isEmpty()) curve.keys.push_back({0, clip.speed.toDouble() * 100, Interpolation::Eased, {}, {}});
-        found.push_back({std::move(curve), origin, origin, origin + double(clip.length)});
+        found.push_back({wholeSpeedCurveOf(clip), origin, origin, origin + double(clip.length)});
     };
     if (place.kind == StackPlace::Overlay) {
         add(project->overlays[std::size_t(place.index)].clip, 0);
@@ -82,6 +80,18 @@ std::vector<LanePicture::Below> LaneChart::sourceFrames() const {
         const bool there =
             picture >= 0 && (media->duration == Rational(0) || Rational(picture) < media->duration * media->rate);
         marks.push_back({frames.xOf(double(n)), picture, there});
+    }
+    const auto pinned = [&](const Clip& clip, double origin) {
+        for (const Pin& pin : heldPins(*project, clip))
+            marks.push_back({frames.xOf(origin + double(pin.frame)), pin.frame, true, true});
+    };
+    const StackPlace place = m_context->place();
+    if (place.kind == StackPlace::Overlay) {
+        pinned(project->overlays[std::size_t(place.index)].clip, 0);
+    } else {
+        const Clip& clip = project->reel[std::size_t(place.index)];
+        pinned(clip, isJoint() ? -double(clip.length) : 0);
+        if (isJoint()) pinned(project->reel[std::size_t(place.index) + 1], 0);
     }
     return marks;
 }

@@ -263,6 +263,13 @@ void paintWholes(QPainter& p, const LanePicture& lane) {
 void paintBelow(QPainter& p, const LanePicture& lane) {
     p.setFont(numberFont(9));
     for (const LanePicture::Below& mark : lane.below) {
+        if (mark.pinned) { // the number leaves room
+            p.setPen(Qt::NoPen);
+            p.setBrush(theme().playhead);
+            const double y = lane.size.height() - 3;
+            p.drawPolygon(QPolygonF({QPointF(mark.x - 4, y), QPointF(mark.x + 4, y), QPointF(mark.x, y - 6)}));
+            continue;
+        }
         p.setPen(mark.there ? theme().faint : theme().breaks);
         p.drawText(QRectF(mark.x - 40, lane.size.height() - 15, 80, 12), Qt::AlignCenter, QString::number(mark.number));
     }

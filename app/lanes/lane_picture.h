@@ -42,6 +42,7 @@ struct LanePicture {
         double x = 0;
         std::int64_t number = 0;
         bool there = true;
+        bool pinned = false; // it was landed here
         bool operator==(const Below&) const = default;
     };
     std::vector<Below> below;

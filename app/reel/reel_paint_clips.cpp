@@ -164,12 +164,8 @@ void ReelView::paintSound(QPainter& p, const Clip& clip, const Media& media, con
     if (!media.sound || media.still) return;
     const QVector<float> peaks = m_waveforms->get(media);
     if (peaks.isEmpty()) return;
-    const double perPixel = 1 / (scale().pixelsPerFrame * m_document->project()->settings.rate.toDouble()) *
-                            clip.speed.toDouble() * Waveforms::perSecond;
-    const double start = clip.sourceIn.toDouble() * Waveforms::perSecond;
     const ClipTime time(*m_document->project(), clip);
     const auto place = [&](double x) { // among the peaks
-        if (time.isConstant()) return start + x * perPixel;
         return time.secondsAt(x / scale().pixelsPerFrame) * Waveforms::perSecond;
     };
     QList<QLineF> lines;

@@ -80,6 +80,13 @@ void MainWindow::buildReelMenu() {
     add(
         tr("Land this moment on the beat before"), QKeySequence("Ctrl+Alt+Left"), any, [land] { land(-1); }, speeds);
     add(
+        tr("Let landed moments go"), {}, any,
+        [d] {
+            changeChosenClips(*d, QObject::tr("let landed moments go"),
+                              [](const Project&, Clip clip) { return withoutPins(std::move(clip)); });
+        },
+        speeds);
+    add(
         tr("Shape the speed in a lane"), {}, any, [this] { m_lanes->context()->wantSpeed(); }, speeds);
     reel->addSeparator();
     QAction* lift = add(tr("Lift above the reel"), QKeySequence("Ctrl+Up"), clips, [d] { liftToOverlay(*d); });

@@ -33,8 +33,8 @@ Clip clipFor(const Project& project, const Media& media, Rational stillSeconds) 
     clip.name = mediaName(media.path);
     const auto rate = project.settings.rate;
     if (sequenceOf(media.path)) clip.speed = std::clamp(rate / media.rate, slowestSpeed, fastestSpeed);
-    clip.length = std::max<std::int64_t>(1, media.still ? roundToInteger(stillSeconds * rate)
-                                                        : floorToInteger(media.duration / clip.speed * rate));
+    clip.length = media.still ? std::max<std::int64_t>(1, roundToInteger(stillSeconds * rate))
+                              : std::max<std::int64_t>(1, 1 + ClipTime(clip, &media, rate).spare().after);
     return clip;
 }
 

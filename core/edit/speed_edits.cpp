@@ -29,13 +29,6 @@ std::size_t keysFromEnd(const Clip& clip) {
     return speedCurveOf(clip).keys.size() - clip.speedCurve.incoming.keys.size();
 }
 
-// A constant speed as a curve of its own.
-Curve curveOf(const Clip& clip) {
-    Curve curve = speedCurveOf(clip);
-    if (curve.isEmpty()) curve.keys.push_back({0, clip.speed.toDouble() * 100, Interpolation::Eased, {}, {}});
-    return curve;
-}
-
 } // namespace
 
 Clip atConstantSpeed(const Project& project, Clip clip, Rational speed) {
@@ -53,6 +46,7 @@ Clip atConstantSpeed(const Project& project, Clip clip, Rational speed) {
     else if (!time.isConstant())
         clip.sourceIn = backwards ? used.to - Rational(1) / project.settings.rate : used.from;
     clip.speedCurve = {};
+    clip.pins.clear();
     clip.speed = speed;
     if (speed == Rational(0) || shown == Rational(0)) return clip;
     clip.length = std::max<std::int64_t>(1, roundToInteger(shown * project.settings.rate / size(speed)));
@@ -179,7 +173,7 @@ Project withRampsAtCut(const Project& project, int cut, const Ramp* out, const R
 Clip withFrameHeld(const Project& project, const Clip& clip, std::int64_t frame, std::int64_t frames) {
     if (!runs(project, clip) || frames < 1 || frame < 0 || frame >= clip.length) return clip;
     const std::size_t fromEnd = keysFromEnd(clip);
-    Curve curve = curveOf(clip);
+    Curve curve = wholeSpeedCurveOf(clip);
     const auto behind = std::size_t(
         std::count_if(curve.keys.begin(), curve.keys.end(), [&](const Key& k) { return k.time > double(frame); }));
     const double speed = evaluate(curve, double(frame));
@@ -211,7 +205,7 @@ Expected<Clip> withMomentLanded(const Project& project, const Clip& clip, std::i
     if (!(from < landsAt && landsAt < to) || !(from < shownAt && shownAt < to) || from < 0 || to > clip.length)
         return cannot("it would pass a moment that stays");
     const std::size_t fromEnd = keysFromEnd(clip);
-    const CurveIntegral before(curveOf(clip));
+    const CurveIntegral before(wholeSpeedCurveOf(clip));
     Curve curve = before.curve();
     // The old way around the new frame: the two stretches keep their shapes, and their speeds are scaled.
     struct Stretch {
@@ -250,6 +244,28 @@ Expected<Clip> withMomentLanded(const Project& project, const Clip& clip, std::i
                 return cannot(fmt::format("it would need {:.0f} %", k.value));
     }
     return withCurve(clip, curve, fromEnd);
+}
+
+Expected<Clip> withMomentPinned(const Project& project, const Clip& clip, std::int64_t shownAt, std::int64_t landsAt) {
+    std::vector<Pin> pins = heldPins(project, clip);
+    std::erase_if(pins, [&](const Pin& pin) { return pin.frame == shownAt; });
+    std::int64_t from = 0, to = clip.length;
+    for (const Pin& pin : pins) {
+        if (pin.frame < shownAt) from = std::max(from, pin.frame);
+        if (pin.frame > shownAt) to = std::min(to, pin.frame);
+    }
+    const Rational moment = ClipTime(project, clip).at(shownAt);
+    auto landed = withMomentLanded(project, clip, shownAt, landsAt, from, to);
+    if (!landed) return landed;
+    pins.push_back({moment, landsAt});
+    std::sort(pins.begin(), pins.end(), [](const Pin& a, const Pin& b) { return a.frame < b.frame; });
+    landed->pins = std::move(pins);
+    return landed;
+}
+
+Clip withoutPins(Clip clip) {
+    clip.pins.clear();
+    return clip;
 }
 
 Clip withSpeedsHeld(Clip clip) {

@@ -54,6 +54,11 @@ Clip withFrameHeld(const Project& project, const Clip& clip, std::int64_t frame,
 Expected<Clip> withMomentLanded(const Project& project, const Clip& clip, std::int64_t shownAt, std::int64_t landsAt,
                                 std::int64_t from, std::int64_t to);
 
+/// The same between its neighbouring pins, or the clip's ends, and the moment is pinned there. One that is pinned
+/// already is let go by landing it elsewhere.
+Expected<Clip> withMomentPinned(const Project& project, const Clip& clip, std::int64_t shownAt, std::int64_t landsAt);
+Clip withoutPins(Clip clip);
+
 /// Its keys within what a speed may be.
 Clip withSpeedsHeld(Clip clip);
 

@@ -63,6 +63,7 @@ void checkRampBlur(const CutContext& context, CutFlow& flow);
 void checkMagnified(const Project& project, int clip, ClipFlow& flow);
 void checkDrift(const Project& project, int clip, ClipFlow& flow);
 void checkSource(const Project& project, int clip, ClipFlow& flow);
+void checkGuessed(const Project& project, int clip, ClipFlow& flow);
 
 /// What depends on the reel as a whole.
 struct ReelContext {

@@ -125,6 +125,27 @@ void checkSource(const Project& project, int clip, ClipFlow& flow) {
     flow.findings.push_back(std::move(f));
 }
 
+void checkGuessed(const Project& project, int clip, ClipFlow& flow) {
+    const Clip& c = project.reel[std::size_t(clip)];
+    if (!c.guess || c.inBetween != InBetween::MadeUp || c.guess->share <= project.settings.flow.guessed) return;
+    if (c.guess->frame >= c.length) return;
+    Finding f = findingOf(project, clip, "guessed", Severity::WorthALook, c.guess->frame,
+                          fmt::format("Made-up pictures of {} are guessed in part", nameOf(project, clip)),
+                          fmt::format("At its frame {}, {:.0f} % of the picture could not be followed from one picture "
+                                      "that was filmed to the next.",
+                                      c.guess->frame, c.guess->share * 100));
+    f.weight = c.guess->share;
+    const auto other = [&](const char* label, InBetween way) {
+        return fixOf(label, f.place, [way](const Project& p, int i) -> Expected<Project> {
+            Clip now = p.reel[std::size_t(i)];
+            now.inBetween = way;
+            return withClipChanged(p, i, now);
+        });
+    };
+    f.fixes = {other("Mix them instead", InBetween::Mix), other("Repeat those that were filmed", InBetween::Nearest)};
+    flow.findings.push_back(std::move(f));
+}
+
 ReelContext::ReelContext(const Project& p, const ReelIndex& i,
                          const std::vector<std::shared_ptr<const ClipFlow>>& clips)
     : project(p), index(i) {

@@ -93,6 +93,7 @@ ClipFlow checkClip(const Project& project, const ReelIndex& index, int clip) {
     checkMagnified(project, clip, flow);
     checkDrift(project, clip, flow);
     checkSource(project, clip, flow);
+    checkGuessed(project, clip, flow);
     tidy(flow.findings, project, project.reel[std::size_t(clip)].ignored);
     return flow;
 }

@@ -284,7 +284,7 @@ private:
             clip.sourceIn = Rational(e.sourceIn) / m_rate - media->timecode;
             if (clip.speed < Rational(0)) // from its last picture on
                 clip.sourceIn = Rational(std::max(e.sourceIn, e.sourceOut - 1)) / m_rate - media->timecode;
-            clip.sourceIn = clip.sourceIn + Rational(late) * clip.speed / m_rate;
+            clip.sourceIn = ClipTime(clip, media, m_rate).at(late);
             if (clip.sourceIn < Rational(0)) {
                 problem(e.line, "its source begins before the file does; the first picture is used", e.text);
                 clip.sourceIn = 0;

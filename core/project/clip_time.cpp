@@ -40,6 +40,12 @@ Curve speedCurveOf(const Clip& clip) {
     return curve;
 }
 
+Curve wholeSpeedCurveOf(const Clip& clip) {
+    Curve curve = speedCurveOf(clip);
+    if (curve.isEmpty()) curve.keys.push_back({0, clip.speed.toDouble() * 100, Interpolation::Eased, {}, {}});
+    return curve;
+}
+
 ClipTime::ClipTime(const Project& project, const Clip& clip)
     : ClipTime(clip, findMedia(project, clip.mediaId), project.settings.rate) {}
 
@@ -246,6 +252,7 @@ Clip withHeadCut(const Project& project, Clip clip, std::int64_t frames) {
     if (time.runs() && findMedia(project, clip.mediaId)) clip.sourceIn = time.at(frames);
     clip.length -= frames;
     shift(clip.speedCurve.incoming, -double(frames));
+    for (Pin& pin : clip.pins) pin.frame -= frames;
     return clip;
 }
 
@@ -272,6 +279,17 @@ Clip withTailRolled(Clip clip, std::int64_t frames) {
     return clip;
 }
 
+std::vector<Pin> heldPins(const Project& project, const Clip& clip) {
+    const ClipTime time(project, clip);
+    std::vector<Pin> held;
+    for (const Pin& pin : clip.pins)
+        if (pin.frame > 0 && pin.frame < clip.length &&
+            std::abs(time.secondsAt(double(pin.frame)) - pin.source.toDouble()) < 1e-4 &&
+            (held.empty() || held.back().frame < pin.frame))
+            held.push_back(pin);
+    return held;
+}
+
 Clip runBackwards(const Project& project, Clip clip) {
     const ClipTime time(project, clip);
     if (!time.runs()) return clip;
@@ -282,6 +300,8 @@ Clip runBackwards(const Project& project, Clip clip) {
     const Channel before = clip.speedCurve;
     clip.speedCurve.incoming = turnedRound(before.outgoing, -1);
     clip.speedCurve.outgoing = turnedRound(before.incoming, -1);
+    for (Pin& pin : clip.pins) pin.frame = clip.length - 1 - pin.frame;
+    std::reverse(clip.pins.begin(), clip.pins.end());
     return clip;
 }
 

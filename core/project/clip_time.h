@@ -12,6 +12,8 @@ namespace virga {
 /// A clip's speed over its frames, in % of the speed it was shot at, as one curve counted from its first frame: its
 /// keys from the start, then those from the end; of the latter, those before the last of the former are left out.
 Curve speedCurveOf(const Clip& clip);
+/// The same, with one key for a constant speed.
+Curve wholeSpeedCurveOf(const Clip& clip);
 
 class ClipTime {
 public:
@@ -62,6 +64,9 @@ Clip withTailCut(Clip clip, std::int64_t frames);
 /// other end stays.
 Clip withHeadRolled(const Project& project, Clip clip, std::int64_t frames);
 Clip withTailRolled(Clip clip, std::int64_t frames);
+/// The clip's pins that still hold: inside it, and with their moments seen on their frames.
+std::vector<Pin> heldPins(const Project& project, const Clip& clip);
+
 /// Showing the same pictures in reverse order.
 Clip runBackwards(const Project& project, Clip clip);
 

@@ -45,6 +45,8 @@ VIRGA_HAS_FIELDS(Key);
 VIRGA_HAS_FIELDS(Move);
 VIRGA_HAS_FIELDS(Channel);
 VIRGA_HAS_FIELDS(Transition);
+VIRGA_HAS_FIELDS(Guess);
+VIRGA_HAS_FIELDS(Pin);
 VIRGA_HAS_FIELDS(Clip);
 VIRGA_HAS_FIELDS(Overlay);
 VIRGA_HAS_FIELDS(Adjustment);
@@ -141,6 +143,16 @@ template <typename V, Is<Transition> T> void fieldsOf(V& v, T& t) {
     v(Field{.name = "ignored", .told = "names of findings that are not reported"}, t.ignored);
 }
 
+template <typename V, Is<Guess> T> void fieldsOf(V& v, T& g) {
+    v(Field{"share", 0, 1, "a share of guessed pictures"}, g.share);
+    v(Field{"frame", 0, longestClip, "a guessed picture's frame"}, g.frame);
+}
+
+template <typename V, Is<Pin> T> void fieldsOf(V& v, T& p) {
+    v(needed({"source", -longestSource, longestSource, "a pinned moment", "seconds of the source"}), p.source);
+    v(needed({"frame", -longestClip, longestClip, "a pinned frame", "from the clip's first"}), p.frame);
+}
+
 template <typename V, Is<Clip> T> void fieldsOf(V& v, T& c) {
     v(needed({"id"}), c.id);
     v(needed({.name = "media", .told = "the id of a media; empty for a gap"}), c.mediaId);
@@ -157,6 +169,8 @@ template <typename V, Is<Clip> T> void fieldsOf(V& v, T& c) {
     v(Field{"shotBlur", 0, 4, "its own blur", "of what moves in the shot, as a factor of the shutter; 0: off"},
       c.shotBlur);
     v(Field{.name = "speedSound", .told = "its sound at another speed"}, c.speedSound);
+    v(Field{.name = "pins", .told = "moments of the source that are to be seen on frames, in their order"}, c.pins);
+    v(Field{.name = "guess", .told = "found of its made-up pictures; null: not looked for"}, c.guess);
     v(Field{"fit"}, c.fit);
     v(Field{"crop"}, c.crop);
     v(Field{"placement"}, c.placement);
@@ -258,6 +272,7 @@ template <typename V, Is<FlowLimits> T> void fieldsOf(V& v, T& l) {
     v(Field{"beat", 0, 1000, "off the beat", "frames: farther off was not meant"}, l.beat);
     v(Field{"little", 0, 1000, "little movement", "in % a frame, at the fastest"}, l.little);
     v(Field{"much", 0, 1000, "fast neighbours", "in % a frame, at the fastest"}, l.much);
+    v(Field{"guessed", 0, 1, "guessed pictures", "a share of a made-up picture that is not to be trusted"}, l.guessed);
     v(Field{"ramp", 1, 100, "a ramp's step", "a larger ratio of the shots' own speeds at a cut where one is ramped"},
       l.ramp);
     v(Field{"racing", 1, 10, "a racing shot", "times the speed it was shot at: only faster ones strobe by themselves"},

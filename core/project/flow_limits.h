@@ -27,6 +27,7 @@ struct FlowLimits {
     int beat = 3;              // frames: a cut so near a beat was meant for it
     double little = 0.5;       // a shot that never goes faster has little movement
     double much = 12;          // beside shots that do
+    double guessed = 0.25;     // of a made-up picture: a larger share that is not to be trusted shows
     double ramp = 1.5;         // a larger ratio of two shots' own speeds at a cut where one is ramped is a finding
     double racing = 2;         // times the speed it was shot at: only faster shots can strobe by themselves
     bool operator==(const FlowLimits&) const = default;

@@ -101,7 +101,7 @@ private:
             const std::string before = what;
             if constexpr (std::is_same_v<T, Move>) what = nameOf(field);
             constexpr bool named = HasFields<T>::value && !std::is_same_v<T, Move> && !std::is_same_v<T, SubjectSpot> &&
-                                   !std::is_same_v<T, Key>;
+                                   !std::is_same_v<T, Key> && !std::is_same_v<T, Pin>;
             if constexpr (named) what = calledOf(value);
             (*this)(field, value);
             if constexpr (std::is_same_v<T, Move>) holdMove(value);

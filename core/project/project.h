@@ -125,6 +125,20 @@ enum class InBetween { Nearest, Mix, MadeUp };
 /// A clip's sound at another speed. Automatic: it follows from 50 to 200 %, and is silent beyond.
 enum class SpeedSound { Automatic, Follows, KeepsPitch, Silent };
 
+/// What was found out of a clip's made-up pictures: the share of the worst of them that is not to be trusted.
+struct Guess {
+    double share = 0;
+    std::int64_t frame = 0; // from the clip's first
+    bool operator==(const Guess&) const = default;
+};
+
+/// A moment of the source that is to be seen on a frame: what is between two of them may give, they do not.
+struct Pin {
+    Rational source;        // seconds
+    std::int64_t frame = 0; // from the clip's first
+    bool operator==(const Pin&) const = default;
+};
+
 struct Clip {
     std::string id;
     std::string mediaId; // empty: a gap, which shows nothing
@@ -136,6 +150,8 @@ struct Clip {
     InBetween inBetween = InBetween::Nearest;
     double shotBlur = 0; // of what moves in the shot, as a factor of the shutter; 0: off
     SpeedSound speedSound = SpeedSound::Automatic;
+    std::vector<Pin> pins;      // in the order of their frames
+    std::optional<Guess> guess; // unset: not looked for yet, or nothing is made up
     Fit fit = Fit::Fill;
     Crop crop;
     Placement placement;

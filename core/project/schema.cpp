@@ -104,6 +104,8 @@ public:
     static const char* nameOf(const Channel&) { return "keysOfBothSides"; }
     static const char* nameOf(const Move&) { return "move"; }
     static const char* nameOf(const Transition&) { return "transition"; }
+    static const char* nameOf(const Guess&) { return "guess"; }
+    static const char* nameOf(const Pin&) { return "pin"; }
     static const char* nameOf(const Clip&) { return "clip"; }
     static const char* nameOf(const Overlay&) { return "overlay"; }
     static const char* nameOf(const Adjustment&) { return "adjustment"; }
@@ -139,8 +141,8 @@ json projectSchema() {
     schema["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}};
     for (const char* name : {"format", "version"}) schema["required"].push_back(name);
     json definitions;
-    define<SubjectSpot, Subject, Colour, Crop, Shutter, Placement, Overlap, Handle, Key, Channel, Move, Transition,
-           Clip, Overlay, Adjustment, Marker, Tempo, Music, Media, FlowLimits, Settings>(definitions);
+    define<SubjectSpot, Subject, Colour, Crop, Shutter, Placement, Overlap, Handle, Key, Channel, Guess, Pin, Move,
+           Transition, Clip, Overlay, Adjustment, Marker, Tempo, Music, Media, FlowLimits, Settings>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
     definitions["rational"] = {
         {"type", "string"}, {"maxLength", longestRational}, {"pattern", "^-?[0-9]{1,18}(/0*[1-9][0-9]{0,17})?$"}};

@@ -1,5 +1,6 @@
 #include "core/render/flow_needs.h"
 
+#include <cmath>
 #include <set>
 
 #include "core/plan/plan.h"
@@ -33,6 +34,28 @@ std::vector<FlowNeed> flowNeeds(const Project& project, std::int64_t from, std::
         }
     }
     return needs;
+}
+
+std::map<std::string, Guess> guessesOf(const Project& project, SourcePool& pool, const Cancel& cancel) {
+    std::map<std::string, Guess> guesses;
+    const ReelIndex index = reelIndex(project);
+    for (std::size_t c = 0; c < project.reel.size(); ++c) {
+        const Clip& clip = project.reel[c];
+        if (clip.inBetween != InBetween::MadeUp) continue;
+        constexpr std::int64_t mostFrames = 20000;
+        for (std::int64_t n = 0; n < std::min(clip.length, mostFrames) && !cancel.requested(); ++n) {
+            const FramePlan plan = planFrame(project, index, index.starts[c] + n);
+            const LayerPlan* layer = layerOfClip(plan, int(c));
+            const Media* media = layer ? findMedia(project, layer->mediaId) : nullptr;
+            if (!media) continue;
+            const auto untrusted = pool.untrustedAt(media->path, layer->sourceTime, lookOf(*layer, exactQuality));
+            if (!untrusted) continue;
+            const double share = std::round(*untrusted * 100) / 100; // the smallest differences are no news
+            const auto known = guesses.find(clip.id);
+            if (known == guesses.end() || share > known->second.share) guesses[clip.id] = {share, n};
+        }
+    }
+    return guesses;
 }
 
 } // namespace virga

@@ -1,6 +1,8 @@
 #pragma once
 // Which pictures in between a stretch of the reel needs that nobody has made the ground for yet: so that it can be done
 // in the background, and be counted before an export.
+#include <map>
+
 #include "core/base/cancel.h"
 #include "core/render/source_pool.h"
 
@@ -17,5 +19,8 @@ struct FlowNeed {
 /// files' indexes, not their pictures. What cannot be read needs nothing.
 std::vector<FlowNeed> flowNeeds(const Project& project, std::int64_t from, std::int64_t to, SourcePool& pool,
                                 const Cancel& cancel = {});
+
+/// The worst made-up picture of each clip of the reel, by its id, as far as the pool knows their flow.
+std::map<std::string, Guess> guessesOf(const Project& project, SourcePool& pool, const Cancel& cancel = {});
 
 } // namespace virga

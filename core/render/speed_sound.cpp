@@ -12,12 +12,6 @@
 namespace virga {
 namespace {
 
-Curve wholeCurve(const Clip& clip) {
-    Curve curve = speedCurveOf(clip);
-    if (curve.isEmpty()) curve.keys.push_back({0, clip.speed.toDouble() * 100, Interpolation::Eased, {}, {}});
-    return curve;
-}
-
 // A sinc of 16 lobes a side under a Kaiser window (beta 9: side lobes below -90 dB), tabulated.
 class Sinc {
 public:
@@ -64,7 +58,7 @@ Expected<std::vector<float>> sourceSamples(const std::filesystem::path& path, st
 } // namespace
 
 SoundCourse::SoundCourse(const Clip& clip, std::int64_t firstFrame, FrameRate rate)
-    : m_area(wholeCurve(clip)), m_sourceIn(clip.sourceIn.toDouble()), m_firstFrame(double(firstFrame)),
+    : m_area(wholeSpeedCurveOf(clip)), m_sourceIn(clip.sourceIn.toDouble()), m_firstFrame(double(firstFrame)),
       m_framesPerSample(rate.toDouble() / audioRate), m_rate(rate.toDouble()) {
     Hash hash;
     hash.add(m_sourceIn).add(m_firstFrame).add(m_rate);

@@ -203,6 +203,9 @@ TEST_F(ShotSpeed, FramesAreHeldClipsRunBackwardsAndMomentsLand) {
     EXPECT_EQ(document().playhead(), 12) << "the moment is followed to its beat";
     EXPECT_NEAR(ClipTime(project(), out()).secondsAt(12), seen.toDouble(), 1e-9);
     EXPECT_EQ(document().undoStack()->undoText(), "land moment");
+    EXPECT_EQ(heldPins(project(), out()).size(), 1u);
+    action("Let landed moments go")->trigger();
+    EXPECT_TRUE(out().pins.empty());
 }
 
 TEST_F(ShotSpeed, PicturesInBetweenAreMadeUpComparedAndTold) {

@@ -263,11 +263,23 @@ TEST(Findings, ARampRunsOutOfItsSource) {
     ASSERT_TRUE(found);
     ASSERT_EQ(found->fixes.size(), 3u) << "shorten, begin earlier, a slower ramp";
     for (const Fix& fix : found->fixes) {
-        const auto mended = fix.edit(p);
+        const auto mended = fix.apply(p);
         ASSERT_TRUE(mended) << fix.label;
         EXPECT_FALSE(findIn(*mended, "source-ends")) << fix.label;
         EXPECT_EQ(mended->reel[0].length == p.reel[0].length, fix.label != found->fixes[0].label);
     }
+}
+
+TEST(Findings, MadeUpPicturesAreGuessed) {
+    Project p = twoClips();
+    p.reel[0].inBetween = InBetween::MadeUp;
+    p.reel[0].guess = Guess{0.4, 7};
+    Project twin = p;
+    twin.reel[0].guess->share = 0.2;
+    check({"guessed", p, twin});
+    EXPECT_EQ(findIn(p, "guessed")->frame, 7);
+    p.reel[0].inBetween = InBetween::Mix;
+    EXPECT_FALSE(findIn(p, "guessed"));
 }
 
 TEST(Findings, ARacingShotStrobes) {

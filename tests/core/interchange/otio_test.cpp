@@ -24,6 +24,7 @@ Project full() {
     p = withCrossfade(p, 0, 6);
     p = withGap(p, 0, 7);
     p.reel[2].crop.left = 0.1;
+    p.reel[2].speed = 0;
     p = withOverlayAdded(p, "media-2", 12);
     p = withEntrance(p, 0, Side::Incoming, Entrance::PopUp, 8);
     p = withAdjustmentAdded(p, 4, 8);

@@ -331,6 +331,37 @@ TEST(SpeedEdits, AMomentLandsOnItsFrame) {
     EXPECT_FALSE(withMomentLanded(p, clip, 10, 60, 0, 60));
 }
 
+TEST(SpeedEdits, PinnedMomentsStayWhileOthersLand) {
+    Project p = twoClips();
+    p.media[0].duration = 100;
+    Clip clip = p.reel[0];
+    clip.sourceIn = 30, clip.length = 80;
+    const ClipTime before(p, clip);
+    const double first = before.secondsAt(20), second = before.secondsAt(50);
+    auto landed = withMomentPinned(p, clip, 20, 25);
+    ASSERT_TRUE(landed);
+    // What was seen at 50 before is seen where the other landing put it.
+    const auto now = ClipTime(p, *landed).frameAt(second);
+    ASSERT_TRUE(now);
+    const auto shown = std::int64_t(std::llround(*now));
+    const double moment = ClipTime(p, *landed).secondsAt(double(shown));
+    landed = withMomentPinned(p, *landed, shown, 60);
+    ASSERT_TRUE(landed) << describe(landed.error());
+    ASSERT_EQ(heldPins(p, *landed).size(), 2u);
+    EXPECT_NEAR(ClipTime(p, *landed).secondsAt(25), first, 1e-6) << "the first stays pinned";
+    EXPECT_NEAR(ClipTime(p, *landed).secondsAt(60), moment, 1e-6);
+    EXPECT_FALSE(withMomentPinned(p, *landed, 40, 70)) << "beyond a pin";
+    // They go with their frames; what no longer holds is none.
+    const Clip cut = withHeadCut(p, *landed, 10);
+    EXPECT_EQ(heldPins(p, cut).size(), 2u);
+    EXPECT_EQ(heldPins(p, cut).front().frame, 15);
+    EXPECT_EQ(heldPins(p, runBackwards(p, *landed)).size(), 2u);
+    Clip slipped = *landed;
+    slipped.sourceIn = 33;
+    EXPECT_TRUE(heldPins(p, slipped).empty());
+    EXPECT_TRUE(atConstantSpeed(p, *landed, 1).pins.empty());
+}
+
 TEST(SpeedEdits, AConstantSpeedShowsTheSamePartAndTakesKeysAway) {
     Project p = twoClips();
     p.media[0].duration = 100;
