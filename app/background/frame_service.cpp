@@ -8,6 +8,7 @@
 #include "core/base/guard.h"
 #include "core/base/hash.h"
 #include "core/plan/plan.h"
+#include "core/render/exposure.h"
 
 namespace virga {
 
@@ -24,7 +25,7 @@ std::size_t FrameService::usualBudget() {
     const long pages = sysconf(_SC_PHYS_PAGES), bytes = sysconf(_SC_PAGESIZE);
     const std::size_t all = pages > 0 && bytes > 0 ? std::size_t(pages) * std::size_t(bytes) : std::size_t(4) << 30;
     return std::clamp(all / 8, std::size_t(192) << 20,
-                      std::size_t(800) << 20); // beside it stands what the program takes
+                      std::size_t(512) << 20); // beside it stands what the program takes: a gigabyte for all
 }
 
 // Finished frames are what loops and undoing ask for; the shots' pictures are read again sooner.
@@ -70,6 +71,15 @@ std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) 
         if (needsFlow && !r.quality.findsFlow) hash.add(m_flowKnown.load());
     }
     return hash.value();
+}
+
+// Whether a quick picture lacks flow that is not known yet. On the service's thread: it looks for files.
+bool FrameService::isMixedForNow(const FrameRequest& r, const FramePlan& plan) {
+    if (r.quality.findsFlow) return false;
+    for (const LayerPlan& layer : plan.layers)
+        if (const Media* media = findMedia(*r.project, layer.mediaId))
+            if (m_pool.missingFlow(media->path, layer.sourceTime, lookOf(layer, exactQuality))) return true;
+    return false;
 }
 
 QImage FrameService::kept(const FrameRequest& request) {
@@ -185,12 +195,14 @@ void FrameService::run() {
         const auto begun = std::chrono::steady_clock::now();
         FrameResult result{request.frame, request.quality, {}, std::nullopt, request.project, 0};
         const FramePlan plan = planFrame(*request.project, request.frame);
+        const std::uint64_t key = keyOf(request, plan); // flow that is found meanwhile makes another picture of it
+        const bool mixed = isMixedForNow(request, plan);
         auto picture =
             guarded({}, [&] { return renderPlan(*request.project, plan, size, request.quality, m_pool, cancel); });
         if (picture) {
             result.image = toImage(*picture);
-            m_frames.put(keyOf(request, plan), std::make_shared<const QImage>(result.image),
-                         std::size_t(result.image.sizeInBytes()));
+            if (mixed) result.image.setText(mixedForNow, QStringLiteral("1"));
+            m_frames.put(key, std::make_shared<const QImage>(result.image), std::size_t(result.image.sizeInBytes()));
         } else {
             result.error = picture.error();
         }

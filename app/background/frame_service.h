@@ -36,6 +36,9 @@ struct FrameResult {
     double milliseconds = 0; // that rendering took; 0 where it was kept
 };
 
+/// A text that a picture carries where made-up pictures in it are mixed until their flow is known.
+inline const QString mixedForNow = QStringLiteral("mixed-for-now");
+
 class FrameService : public QObject {
     Q_OBJECT
 public:
@@ -65,7 +68,7 @@ public:
     std::size_t budget() const { return m_budget; }
     /// What is kept of both.
     std::size_t bytes() const { return m_frames.bytes() + m_pool.bytes(); }
-    /// What the program takes where nothing else was set: an eighth of the machine's memory, at most a gigabyte.
+    /// What the program takes where nothing else was set: an eighth of the machine's memory, at most half a gigabyte.
     static std::size_t usualBudget();
     /// As SourcePool's, from the next picture on.
     void useProxy(const std::filesystem::path& path, bool deinterlace, const std::filesystem::path& proxy);
@@ -85,6 +88,7 @@ private:
     };
     void run();
     void addChore(std::function<void()> chore);
+    bool isMixedForNow(const FrameRequest& request, const FramePlan& plan);
     std::uint64_t keyOf(const FrameRequest& request, const FramePlan& plan) const;
 
     SourcePool m_pool;

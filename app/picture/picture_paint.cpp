@@ -212,6 +212,7 @@ void PictureView::paintName(QPainter& p, const QRectF& r) {
             colour = sideMark(n >= 0);
         }
     }
+    if (!m_image.text(mixedForNow).isEmpty()) text += tr(" · mixed for now");
     p.setFont(numberFont(11));
     const QRectF chip(r.left() + 8, r.top() + 8, QFontMetricsF(p.font()).horizontalAdvance(text) + 14, 19);
     p.setPen(Qt::NoPen);

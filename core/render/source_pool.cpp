@@ -26,6 +26,14 @@ Image<Linear16> cropped(const Image<Linear16>& whole, const Crop& crop) {
     return part;
 }
 
+// Of a picture of a file as it is looked at, whatever its size.
+Hash pictureHash(std::string_view file, std::int64_t index, const SourceLook& look) {
+    Hash hash;
+    hash.add(file).add(index).add(look.deinterlace);
+    for (const double side : {look.crop.left, look.crop.top, look.crop.right, look.crop.bottom}) hash.add(side);
+    return hash;
+}
+
 } // namespace
 
 std::shared_ptr<SourcePool::OpenFile> SourcePool::fileFor(const FileKey& key) {
@@ -88,18 +96,7 @@ ProxyReader* SourcePool::proxyOf(OpenFile& file) {
 
 std::uint64_t SourcePool::pictureKey(const std::filesystem::path& path, const OpenFile& file, std::int64_t index,
                                      const SourceLook& look, int level, Enlarging enlarging) const {
-    return Hash()
-        .add(std::string_view(path.native()))
-        .add(file.generation)
-        .add(index)
-        .add(look.crop.left)
-        .add(look.crop.top)
-        .add(look.crop.right)
-        .add(look.crop.bottom)
-        .add(enlarging)
-        .add(look.deinterlace)
-        .add(level)
-        .value();
+    return pictureHash(path.native(), index, look).add(file.generation).add(enlarging).add(level).value();
 }
 
 Expected<SourcePool::Shown> SourcePool::pictureNumber(const std::filesystem::path& path, OpenFile& file,
@@ -224,16 +221,7 @@ std::uint64_t SourcePool::flowKey(const std::filesystem::path& path, OpenFile& f
         if (file.fingerprint.empty()) file.fingerprint = fingerprintOf(path);
         if (file.fingerprint.empty()) file.fingerprint = path.native();
     }
-    return Hash()
-        .add(std::string_view(file.fingerprint))
-        .add(file.generation)
-        .add(index)
-        .add(look.crop.left)
-        .add(look.crop.top)
-        .add(look.crop.right)
-        .add(look.crop.bottom)
-        .add(look.deinterlace)
-        .value();
+    return pictureHash(file.fingerprint, index, look).value();
 }
 
 // From a picture to the next; null where it is not known and not to be found now, or cannot be.

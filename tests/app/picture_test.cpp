@@ -335,7 +335,7 @@ TEST_F(PictureWindow, MemoryForPicturesHasOneLimitThatIsKept) {
     EXPECT_LE(m_window->memoryUsed(), std::size_t(64) << 20);
     EXPECT_EQ(QSettings().value("cacheMegabytes").toInt(), 64);
     QSettings().remove("cacheMegabytes");
-    EXPECT_LE(FrameService::usualBudget(), std::size_t(1) << 30);
+    EXPECT_LE(FrameService::usualBudget(), std::size_t(512) << 20) << "with the program a gigabyte";
 }
 
 TEST_F(PictureWindow, TheFullScreenPictureGoesWithItsWindow) {

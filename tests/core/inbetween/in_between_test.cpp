@@ -3,6 +3,7 @@
 #include <fstream>
 #include <gtest/gtest.h>
 #include <opencv2/imgproc.hpp>
+#include <opencv2/video/tracking.hpp>
 #include <random>
 
 #include "core/base/one_thread.h"
@@ -335,6 +336,45 @@ TEST_F(SlowClip, BackwardsTheExposureRunsTheOtherWay) {
         ASSERT_TRUE(a && b);
         EXPECT_LT(apart(*a, *b), 1.0) << n << ": the same pictures pass";
     }
+}
+
+// The published pair of Debian's opencv-doc (RubberWhale, of Baker et al., "A database and evaluation methodology for
+// optical flow", IJCV 92, 2011; its true flow is not in the package): our field is OpenCV's own but for its grid and
+// its steps, and brings the second picture onto the first.
+TEST(FlowOnRealFootage, OfThePublishedPairIsOpenCvsOwn) {
+    const char* const folder = std::getenv("VIRGA_REAL_FOOTAGE");
+    if (!folder) GTEST_SKIP() << "set VIRGA_REAL_FOOTAGE";
+    auto first = VideoReader::open(fs::path(folder) / "rubberwhale1.png"),
+         second = VideoReader::open(fs::path(folder) / "rubberwhale2.png");
+    ASSERT_TRUE(first && second);
+    const auto a = (*first)->read(0), b = (*second)->read(0);
+    ASSERT_TRUE(a && b);
+    const Grey p = greyOf(*a, flowSide), q = greyOf(*b, flowSide);
+    const FlowPair flow = flowBetween(p, q);
+    const auto mat = [](const Grey& g) {
+        return cv::Mat(g.size.height, g.size.width, CV_8UC1, const_cast<std::uint8_t*>(g.pixels.data()));
+    };
+    cv::Mat theirs;
+    cv::setNumThreads(1);
+    cv::DISOpticalFlow::create(cv::DISOpticalFlow::PRESET_MEDIUM)->calc(mat(p), mat(q), theirs);
+    double off = 0, there = 0, before = 0;
+    int count = 0;
+    for (int y = 8; y < flow.grid.height - 8; ++y)
+        for (int x = 8; x < flow.grid.width - 8; ++x) {
+            const Point f = flowAt(flow.forward, flow.grid, x, y) * 2;
+            const auto v = theirs.at<cv::Vec2f>(2 * y, 2 * x);
+            off += std::hypot(f.x - double(v[0]), f.y - double(v[1])), ++count;
+            const auto at = [](const Grey& g, double px, double py) {
+                const int ix = std::clamp(int(std::lround(px)), 0, g.size.width - 1),
+                          iy = std::clamp(int(std::lround(py)), 0, g.size.height - 1);
+                return double(g.pixels[std::size_t(iy * g.size.width + ix)]);
+            };
+            const double px = 2 * x + 0.5, py = 2 * y + 0.5;
+            there += std::abs(at(p, px, py) - at(q, px + f.x, py + f.y)),
+                before += std::abs(at(p, px, py) - at(q, px, py));
+        }
+    EXPECT_LT(off / count, 0.15) << "pixels, on the mean";
+    EXPECT_LT(there, before / 2) << "the pictures differ half as much along it";
 }
 
 // Real footage: every second picture left out and made up again (see benchmarks/in_between_benchmark for all figures).
