@@ -364,10 +364,14 @@ TEST(FlowOnRealFootage, OfThePublishedPairIsOpenCvsOwn) {
             const Point f = flowAt(flow.forward, flow.grid, x, y) * 2;
             const auto v = theirs.at<cv::Vec2f>(2 * y, 2 * x);
             off += std::hypot(f.x - double(v[0]), f.y - double(v[1])), ++count;
-            const auto at = [](const Grey& g, double px, double py) {
-                const int ix = std::clamp(int(std::lround(px)), 0, g.size.width - 1),
-                          iy = std::clamp(int(std::lround(py)), 0, g.size.height - 1);
-                return double(g.pixels[std::size_t(iy * g.size.width + ix)]);
+            const auto at = [](const Grey& g, double px, double py) { // between its pixels
+                px = std::clamp(px, 0.0, g.size.width - 1.001), py = std::clamp(py, 0.0, g.size.height - 1.001);
+                const int ix = int(px), iy = int(py);
+                const double u = px - ix, w = py - iy;
+                const auto code = [&](int i, int j) {
+                    return double(g.pixels[std::size_t((iy + j) * g.size.width + ix + i)]);
+                };
+                return (1 - w) * ((1 - u) * code(0, 0) + u * code(1, 0)) + w * ((1 - u) * code(0, 1) + u * code(1, 1));
             };
             const double px = 2 * x + 0.5, py = 2 * y + 0.5;
             there += std::abs(at(p, px, py) - at(q, px + f.x, py + f.y)),
