@@ -121,8 +121,12 @@ void ClipPanel::buildSpeed(FormRows& rows) {
             tr("blur of the shot"), [v](Clip& c) { c.shotBlur = v; }, "shot-blur");
     });
     m_progress = label({}, "caption", this);
-    connect(m_inBetweens, &InBetweens::changed, this, [this] { m_progress->setText(m_inBetweens->progressText()); });
-    rows.add(tr("its blur"), sideBySide({m_shotBlur, m_progress}, this));
+    m_stop = new QPushButton(this);
+    m_stop->setToolTip(tr("Pictures in between are made ready in the background, for playing and exporting"));
+    connect(m_stop, &QPushButton::clicked, this,
+            [this] { m_inBetweens->isStopped() ? m_inBetweens->start() : m_inBetweens->stop(); });
+    connect(m_inBetweens, &InBetweens::changed, this, &ClipPanel::refreshProgress);
+    rows.add(tr("its blur"), sideBySide({m_shotBlur, m_progress, m_stop}, this));
     m_speedSound = new QComboBox(this);
     for (const auto& [text, tip] :
          {std::pair(tr("follows near normal"), tr("It follows from 50 to 200 %, and is silent beyond")),
@@ -148,7 +152,13 @@ void ClipPanel::refreshSpeed(const Clip& c, const Media* media) {
     m_speedSound->setCurrentIndex(int(c.speedSound));
     for (QWidget* w : std::initializer_list<QWidget*>{m_speed, m_backwards, m_between, m_shotBlur}) w->setEnabled(runs);
     m_speedSound->setEnabled(runs && media->sound && (hasSpeedKeys(c) || c.speed != Rational(1)));
+    refreshProgress();
+}
+
+void ClipPanel::refreshProgress() {
     m_progress->setText(m_inBetweens->progressText());
+    m_stop->setText(m_inBetweens->isStopped() ? tr("Go on") : tr("Stop"));
+    m_stop->setVisible(m_inBetweens->left() > 0);
 }
 
 void ClipPanel::buildFrame(FormRows& rows) {

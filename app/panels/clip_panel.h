@@ -44,6 +44,7 @@ private:
     void buildCrop(FormRows& rows);
     void buildSound(FormRows& rows);
     void buildEntrances(FormRows& rows);
+    void refreshProgress();
     void refreshSpeed(const Clip& c, const Media* media);
     void refreshFrame(const Clip& c, const Media* media);
     template <typename Change> void change(const QString& name, Change change, const QString& mergeKey = {});
@@ -63,6 +64,7 @@ private:
     NumberField* m_shotBlur;
     QComboBox* m_speedSound;
     QLabel* m_progress;
+    QPushButton* m_stop; // of pictures in between being made ready
     InBetweens* m_inBetweens;
     QCheckBox* m_muted;
     QCheckBox* m_deinterlace;
