@@ -126,7 +126,9 @@ void ClipPanel::buildSpeed(FormRows& rows) {
     connect(m_stop, &QPushButton::clicked, this,
             [this] { m_inBetweens->isStopped() ? m_inBetweens->start() : m_inBetweens->stop(); });
     connect(m_inBetweens, &InBetweens::changed, this, &ClipPanel::refreshProgress);
-    rows.add(tr("its blur"), sideBySide({m_shotBlur, m_progress, m_stop}, this));
+    rows.add(tr("its blur"), m_shotBlur);
+    m_making = sideBySide({m_progress, m_stop}, this);
+    rows.add({}, m_making);
     m_speedSound = new QComboBox(this);
     for (const auto& [text, tip] :
          {std::pair(tr("follows near normal"), tr("It follows from 50 to 200 %, and is silent beyond")),
@@ -158,7 +160,7 @@ void ClipPanel::refreshSpeed(const Clip& c, const Media* media) {
 void ClipPanel::refreshProgress() {
     m_progress->setText(m_inBetweens->progressText());
     m_stop->setText(m_inBetweens->isStopped() ? tr("Go on") : tr("Stop"));
-    m_stop->setVisible(m_inBetweens->left() > 0);
+    m_making->setVisible(m_inBetweens->left() > 0);
 }
 
 void ClipPanel::buildFrame(FormRows& rows) {

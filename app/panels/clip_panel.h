@@ -64,6 +64,7 @@ private:
     NumberField* m_shotBlur;
     QComboBox* m_speedSound;
     QLabel* m_progress;
+    QWidget* m_making;   // the row of both
     QPushButton* m_stop; // of pictures in between being made ready
     InBetweens* m_inBetweens;
     QCheckBox* m_muted;
