@@ -37,26 +37,27 @@ std::vector<Ghost> LaneChart::ghosts() const {
     return found;
 }
 
+// The shots whose speed the lane shows, each with the frame of the axis at which it starts.
+std::vector<std::pair<const Clip*, double>> LaneChart::shots(const Project& project) const {
+    const StackPlace place = m_context->place();
+    if (place.kind == StackPlace::Overlay) return {{&project.overlays[std::size_t(place.index)].clip, 0}};
+    const Clip& clip = project.reel[std::size_t(place.index)];
+    if (!isJoint()) return {{&clip, 0}};
+    return {{&clip, -double(clip.length)}, {&project.reel[std::size_t(place.index) + 1], 0}};
+}
+
 std::vector<LanePicture::Whole> LaneChart::wholes() const {
     std::vector<LanePicture::Whole> found;
     const auto project = m_context->document()->project();
-    const StackPlace place = m_context->place();
-    const auto add = [&](const Clip& clip, double origin) {
-        const Media* media = findMedia(*project, clip.mediaId);
-        if (!media || media->still) return;
-        found.push_back({wholeSpeedCurveOf(clip), origin, origin, origin + double(clip.length)});
-    };
-    if (place.kind == StackPlace::Overlay) {
-        add(project->overlays[std::size_t(place.index)].clip, 0);
-    } else {
-        const Clip& clip = project->reel[std::size_t(place.index)];
-        add(clip, isJoint() ? -double(clip.length) : 0);
-        if (isJoint()) add(project->reel[std::size_t(place.index) + 1], 0);
+    for (const auto& [clip, origin] : shots(*project)) {
+        const Media* media = findMedia(*project, clip->mediaId);
+        if (media && !media->still)
+            found.push_back({wholeSpeedCurveOf(*clip), origin, origin, origin + double(clip->length)});
     }
     return found;
 }
 
-// Which pictures of the shots are shown, in numbers beneath the frames.
+// Which pictures of the shots are shown, in numbers beneath the frames; and which of them were landed.
 std::vector<LanePicture::Below> LaneChart::sourceFrames() const {
     std::vector<LanePicture::Below> marks;
     const auto project = m_context->document()->project();
@@ -64,34 +65,20 @@ std::vector<LanePicture::Below> LaneChart::sourceFrames() const {
     const std::int64_t step = std::max<std::int64_t>(1, std::int64_t(std::ceil(44 / frames.pixelsPerFrame)));
     const auto from = std::int64_t(std::floor(frames.frameAt(0))),
                to = std::int64_t(std::ceil(frames.frameAt(width())));
-    for (std::int64_t n = from - (from % step + step) % step; n <= to; n += step) {
-        const Clip* clip = nullptr;
-        std::int64_t own = n; // the clip's own frame
-        const StackPlace place = m_context->place();
-        if (place.kind == StackPlace::Overlay) {
-            clip = &project->overlays[std::size_t(place.index)].clip;
-        } else {
-            clip = &project->reel[std::size_t(place.index) + (isJoint() && n >= 0)];
-            if (isJoint() && n < 0) own += clip->length;
-        }
+    for (const auto& [clip, origin] : shots(*project)) {
         const Media* media = findMedia(*project, clip->mediaId);
-        if (!media || media->still || own < 0 || own >= clip->length) continue;
-        const std::int64_t picture = floorToInteger(ClipTime(*project, *clip).at(own) * media->rate);
-        const bool there =
-            picture >= 0 && (media->duration == Rational(0) || Rational(picture) < media->duration * media->rate);
-        marks.push_back({frames.xOf(double(n)), picture, there});
-    }
-    const auto pinned = [&](const Clip& clip, double origin) {
-        for (const Pin& pin : heldPins(*project, clip))
+        if (!media || media->still) continue;
+        const ClipTime time(*project, *clip);
+        for (std::int64_t n = from - (from % step + step) % step; n <= to; n += step) {
+            const std::int64_t own = n - std::int64_t(origin); // the clip's own frame
+            if (own < 0 || own >= clip->length) continue;
+            const std::int64_t picture = floorToInteger(time.at(own) * media->rate);
+            const bool there =
+                picture >= 0 && (media->duration == Rational(0) || Rational(picture) < media->duration * media->rate);
+            marks.push_back({frames.xOf(double(n)), picture, there});
+        }
+        for (const Pin& pin : heldPins(*project, *clip))
             marks.push_back({frames.xOf(origin + double(pin.frame)), pin.frame, true, true});
-    };
-    const StackPlace place = m_context->place();
-    if (place.kind == StackPlace::Overlay) {
-        pinned(project->overlays[std::size_t(place.index)].clip, 0);
-    } else {
-        const Clip& clip = project->reel[std::size_t(place.index)];
-        pinned(clip, isJoint() ? -double(clip.length) : 0);
-        if (isJoint()) pinned(project->reel[std::size_t(place.index) + 1], 0);
     }
     return marks;
 }

@@ -268,10 +268,4 @@ Clip withoutPins(Clip clip) {
     return clip;
 }
 
-Clip withSpeedsHeld(Clip clip) {
-    for (Curve* curve : {&clip.speedCurve.incoming, &clip.speedCurve.outgoing})
-        for (Key& key : curve->keys) key.value = std::clamp(key.value, -fastestPercent, fastestPercent);
-    return clip;
-}
-
 } // namespace virga

@@ -59,7 +59,4 @@ Expected<Clip> withMomentLanded(const Project& project, const Clip& clip, std::i
 Expected<Clip> withMomentPinned(const Project& project, const Clip& clip, std::int64_t shownAt, std::int64_t landsAt);
 Clip withoutPins(Clip clip);
 
-/// Its keys within what a speed may be.
-Clip withSpeedsHeld(Clip clip);
-
 } // namespace virga
