@@ -7,6 +7,7 @@
 #include "core/flow/mend.h"
 #include "core/project/project_file.h"
 #include "core/recipe/chain.h"
+#include "core/recipe/link.h"
 
 namespace virga::cli {
 namespace {
@@ -84,6 +85,7 @@ int runCheck(const CheckOptions& options) {
     json mending = nullptr;
     if (!options.fix.empty()) {
         Mended mended = mendedReel(*project);
+        mended.project = withOwnNoted(*project, std::move(mended.project));
         if (const auto may = mayWriteProject(*project, options.project, options.out, options.force); !may)
             return complain(may.error());
         if (const auto saved = saveProject(mended.project, options.out); !saved) return complain(saved.error());

@@ -42,6 +42,19 @@ struct ConvertOptions {
     bool force = false;
 };
 
+struct RecipeOptions {
+    std::string project, recipe, out, cuts = "all", heading, name, note;
+    double strength = 100, length = 100; // in %
+    int every = 1, frames = 0, step = 0;
+    std::uint32_t seed = 0;
+    bool mirrored = false, reversed = false, byTime = false, alternate = false, carryOn = false, free = false;
+    bool json = false, force = false;
+};
+
+int runRecipeList(const RecipeOptions& options);
+int runRecipeShow(const RecipeOptions& options);
+int runRecipeApply(const RecipeOptions& options);
+int runRecipeSave(const RecipeOptions& options);
 int runRender(const RenderOptions& options);
 int runProbe(const ProbeOptions& options);
 int runCheck(const CheckOptions& options);

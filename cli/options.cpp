@@ -114,6 +114,44 @@ int runUnguarded(int argc, char** argv) {
     cutsCommand->add_option("FILE", cuts.file, "The video")->required();
     cutsCommand->add_flag("--json", cuts.json, "As one JSON object");
 
+    RecipeOptions recipes;
+    auto* recipesCommand =
+        app.add_subcommand("recipes", "Moves kept for reuse: list them, show one, use one, keep one");
+    recipesCommand->require_subcommand(1);
+    auto* listCommand = recipesCommand->add_subcommand("list", "All recipes: built-in ones and your own");
+    listCommand->add_flag("--json", recipes.json, "As a JSON list");
+    auto* showCommand = recipesCommand->add_subcommand("show", "One recipe as the text of its file");
+    showCommand->add_option("RECIPE", recipes.recipe, "Its id, or a .virga-recipe file")->required();
+    auto* applyCommand = recipesCommand->add_subcommand("apply", "Put a recipe on cuts of a project");
+    applyCommand->add_option("PROJECT", recipes.project, "The project file")->required();
+    applyCommand->add_option("RECIPE", recipes.recipe, "Its id, or a .virga-recipe file")->required();
+    applyCommand->add_option("--out", recipes.out, "The project file to write")->required();
+    applyCommand->add_option("--cuts", recipes.cuts, "Cuts counted from 1, such as 1,3,5; all by default");
+    applyCommand->add_option("--every", recipes.every, "Of these only every so-manieth")->check(CLI::Range(1, 1000));
+    applyCommand->add_option("--heading", recipes.heading,
+                             "left, right, up, down, in, out, clockwise or counter, as far as the recipe can");
+    applyCommand->add_option("--strength", recipes.strength, "In %")->check(CLI::Range(5, 400));
+    applyCommand->add_option("--length", recipes.length, "In %")->check(CLI::Range(10, 1000));
+    applyCommand->add_option("--frames", recipes.frames, "How many frames it passes, where it does")
+        ->check(CLI::Range(1, 100));
+    applyCommand->add_option("--step", recipes.step, "Frames from shot to shot, where it stacks them")
+        ->check(CLI::Range(1, 1000));
+    applyCommand->add_flag("--mirrored", recipes.mirrored, "Left and right exchanged");
+    applyCommand->add_flag("--backwards", recipes.reversed, "What departs arrives");
+    applyCommand->add_flag("--by-time", recipes.byTime, "At another rate as long, not as many frames");
+    applyCommand->add_flag("--alternate", recipes.alternate, "Every second one the other way round");
+    applyCommand->add_flag("--carry-on", recipes.carryOn, "Each as the cut before it went");
+    applyCommand->add_option("--vary", recipes.seed, "Varied by this seed");
+    applyCommand->add_flag("--free", recipes.free, "The cuts do not follow the recipe afterwards");
+    applyCommand->add_flag("--force", recipes.force, forced);
+    auto* saveCommand = recipesCommand->add_subcommand("save", "Keep a cut as a recipe of your own");
+    saveCommand->add_option("PROJECT", recipes.project, "The project file")->required();
+    saveCommand->add_option("--cut", recipes.cuts, "The cut, counted from 1")->required();
+    saveCommand->add_option("--name", recipes.name, "What it is called")->required();
+    saveCommand->add_option("--note", recipes.note, "What it is for");
+    saveCommand->add_option("--out", recipes.out, "A .virga-recipe file; else it goes into your folder of recipes");
+    saveCommand->add_flag("--force", recipes.force, forced);
+
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
@@ -126,6 +164,10 @@ int runUnguarded(int argc, char** argv) {
     if (*convertCommand) return runConvert(convert);
     if (*beatsCommand) return runBeats(beats);
     if (*cutsCommand) return runCuts(cuts);
+    if (*listCommand) return runRecipeList(recipes);
+    if (*showCommand) return runRecipeShow(recipes);
+    if (*applyCommand) return runRecipeApply(recipes);
+    if (*saveCommand) return runRecipeSave(recipes);
     return runMake(make);
 }
 

@@ -16,11 +16,6 @@ QString applyExpected(Document& document, const QString& name, Expected<Project>
 
 } // namespace
 
-void applyRecipe(Document& document, int cut, const Recipe& recipe, bool opposite) {
-    document.apply(QObject::tr("recipe %1").arg(QString::fromStdString(recipe.label)),
-                   withRecipe(*document.project(), cut, recipe, opposite));
-}
-
 void clearTransition(Document& document, int cut) {
     document.apply(QObject::tr("remove the cut's moves"), withTransition(*document.project(), cut, {}));
 }

@@ -4,11 +4,9 @@
 #include "core/edit/move_edits.h"
 #include "core/flow/mend.h"
 #include "core/recipe/chain.h"
-#include "core/recipe/recipe.h"
 
 namespace virga {
 
-void applyRecipe(Document& document, int cut, const Recipe& recipe, bool opposite);
 void clearTransition(Document& document, int cut);
 void addMove(Document& document, StackPlace place, MoveKind kind);
 /// With its kind's usual amount (withUsualMove).

@@ -1,4 +1,6 @@
 #include "app/commands/reel_commands.h"
+
+#include "app/commands/recipe_commands.h"
 #include "app/document/preferences.h"
 #include "app/document/words.h"
 
@@ -193,7 +195,7 @@ std::string copySelection(const Document& document) {
     case Selection::ClipSelected:
         return copiedClips(p, s.all());
     case Selection::CutSelected:
-        return copiedTransition(p, s.index);
+        return copiedCut(p, s.index);
     case Selection::OverlaySelected:
         return copiedOverlay(p, s.index);
     case Selection::AdjustmentSelected:
@@ -284,6 +286,12 @@ void rollCut(Document& document, int cut, std::int64_t frames) {
 
 void crossfade(Document& document, int cut, std::int64_t frames) {
     document.apply(QObject::tr("crossfade"), withCrossfade(*document.project(), cut, frames));
+}
+
+void setAlone(Document& document, int cut, bool alone) {
+    Transition transition = transitionAt(*document.project(), cut);
+    transition.alone = alone;
+    document.apply(QObject::tr("copies of the shot on top"), withTransition(*document.project(), cut, transition));
 }
 
 void setOverlap(Document& document, int cut, Overlap overlap, Side top) {

@@ -46,6 +46,8 @@ void slipSelection(Document& document, std::int64_t frames);
 void rollCut(Document& document, int cut, std::int64_t frames);
 void crossfade(Document& document, int cut, std::int64_t frames);
 void setOverlap(Document& document, int cut, Overlap overlap, Side top);
+/// Whether the shot on top has no copies at its edges while both are seen.
+void setAlone(Document& document, int cut, bool alone);
 void liftToOverlay(Document& document);
 void addAdjustment(Document& document);
 /// At the playhead; selects it.

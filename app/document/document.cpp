@@ -12,6 +12,7 @@
 #include "core/base/file.h"
 #include "core/base/guard.h"
 #include "core/project/project_file.h"
+#include "core/recipe/link.h"
 
 namespace virga {
 
@@ -71,9 +72,22 @@ void Document::tryOut(Snapshot trial) {
     emit shownChanged();
 }
 
+void Document::setEditsRecipe(bool on) {
+    if (on == m_editsRecipe) return;
+    m_editsRecipe = on;
+    emit editsRecipeChanged();
+}
+
+// Every edit comes through here: what it did at a linked cut is noted as the cut's own, or given to the recipe.
+Project Document::linked(const Project& before, Project next) const {
+    if (next.recipes.empty()) return next;
+    return m_editsRecipe ? withEditFolded(before, next) : withOwnNoted(before, std::move(next));
+}
+
 void Document::apply(const QString& name, Project next, const QString& mergeKey) {
     cancelDrag();
     if (next == *m_project) return;
+    next = linked(*m_project, std::move(next));
     m_undo.push(new Step(*this, name, m_project, std::make_shared<const Project>(std::move(next)), mergeKey));
 }
 
@@ -91,6 +105,7 @@ void Document::learn(Project same) {
 
 void Document::drag(Project next) {
     if (!m_beforeDrag) m_beforeDrag = m_project;
+    next = linked(*m_beforeDrag, std::move(next));
     if (next == *m_project) return;
     setProject(std::make_shared<const Project>(std::move(next)));
 }
@@ -168,6 +183,7 @@ void Document::replace(Project project, const QString& path) {
     m_selection = {};
     m_cut = -1;
     m_playhead = 0;
+    setEditsRecipe(false);
     mark(std::nullopt);
     setProject(std::make_shared<const Project>(std::move(project)));
     if (cutCount(*m_project) > 0) select({Selection::CutSelected, 0});

@@ -59,6 +59,10 @@ public:
     void endDrag(const QString& name);
     void cancelDrag();
     bool isDragging() const { return m_beforeDrag != nullptr; }
+    /// Whether an edit at a cut that follows a recipe changes the recipe, and so every cut that follows it; else it
+    /// becomes the cut's own.
+    bool editsRecipe() const { return m_editsRecipe; }
+    void setEditsRecipe(bool on);
     /// While a fix is pointed at: a project shown in place of the present one, which nothing is changed by. Null ends
     /// it, as does any change.
     void tryOut(Snapshot trial);
@@ -108,6 +112,7 @@ signals:
     void selectionChanged();
     void playheadChanged();
     void markedChanged();
+    void editsRecipeChanged();
     void fileChanged(); // path, title or modified state
     void opened();      // another project altogether
 
@@ -118,7 +123,10 @@ private:
     void replace(Project project, const QString& path);
 
     Snapshot m_project;
+    Project linked(const Project& before, Project next) const;
+
     Snapshot m_beforeDrag, m_trial;
+    bool m_editsRecipe = false;
     QUndoStack m_undo;
     QThreadPool m_writer; // one thread: files are written in the order that was asked for
     int m_saving = 0;

@@ -1,5 +1,6 @@
 #include "app/panels/cut_panel.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QPushButton>
 #include <algorithm>
@@ -7,6 +8,7 @@
 #include "app/commands/reel_commands.h"
 #include "app/commands/speed_commands.h"
 #include "app/document/words.h"
+#include "app/panels/recipe_link_box.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/edit/move_edits.h"
@@ -18,6 +20,9 @@ CutPanel::CutPanel(Document* document, QWidget* parent) : QWidget(parent), m_doc
     FormRows rows(this);
     m_title = label({}, "title", this);
     rows.add({}, m_title);
+    auto* recipe = new RecipeLinkBox(document, this);
+    connect(recipe, &RecipeLinkBox::recipeWanted, this, &CutPanel::recipeWanted);
+    rows.add(tr("recipe"), recipe);
     const auto row = [&](std::initializer_list<QWidget*> parts) {
         auto* w = new QWidget(this);
         auto* layout = new QHBoxLayout(w);
@@ -49,6 +54,12 @@ CutPanel::CutPanel(Document* document, QWidget* parent) : QWidget(parent), m_doc
                          {tr("outgoing"), {}, tr("The outgoing shot lies on top")}},
                         this);
     rows.add(tr("on top"), m_top);
+    m_alone = new QCheckBox(tr("without copies at its edges"), this);
+    m_alone->setToolTip(tr("While both shots are seen, the one on top comes alone and covers nothing beside it"));
+    connect(m_alone, &QCheckBox::clicked, this, [this](bool on) {
+        if (m_document->cut() >= 0) setAlone(*m_document, m_document->cut(), on);
+    });
+    rows.add({}, m_alone);
     m_fade = frames(tr("Crossfade frames"));
     m_fade->setValue(12);
     m_crossfade = new QPushButton(tr("Crossfade"), this);
@@ -203,6 +214,8 @@ void CutPanel::refresh() {
         if (ramps[0] == rampPresets()[i].out && ramps[1] == rampPresets()[i].in) preset = int(i) + 1;
     m_preset->setCurrentIndex(preset);
     m_top->setCurrent(t.top == Side::Incoming ? 0 : 1);
+    m_alone->setChecked(t.alone);
+    m_alone->setEnabled(!t.overlap.isEmpty());
     QString lacks;
     for (const SpareShortage& s : spareShortages(*project))
         if (s.cut == cut)

@@ -4,6 +4,7 @@
 
 #include "app/document/document.h"
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QPushButton;
@@ -20,6 +21,7 @@ public:
     CutPanel(Document* document, QWidget* parent = nullptr);
 
 signals:
+    void recipeWanted(const QString& id);
     void problem(const QString& text);
 
 private:
@@ -36,6 +38,7 @@ private:
     NumberField *m_before, *m_after, *m_fade;
     QLabel *m_spareBefore, *m_spareAfter;
     Choices *m_top, *m_keeps;
+    QCheckBox* m_alone;
     RampRow m_ramps[2];
     QComboBox* m_preset;
     QPushButton* m_crossfade;

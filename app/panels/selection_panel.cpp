@@ -18,6 +18,7 @@ SelectionPanel::SelectionPanel(Document* document, InBetweens* inBetweens, QWidg
     addWidget(new MarkerPanel(document, this));
     connect(clip, &ClipPanel::problem, this, &SelectionPanel::problem);
     connect(cut, &CutPanel::problem, this, &SelectionPanel::problem);
+    connect(cut, &CutPanel::recipeWanted, this, &SelectionPanel::recipeWanted);
     connect(document, &Document::selectionChanged, this, &SelectionPanel::refresh);
     refresh();
 }

@@ -18,6 +18,7 @@ public:
 
 signals:
     void problem(const QString& text);
+    void recipeWanted(const QString& id);
 
 private:
     void refresh();

@@ -1,17 +1,127 @@
 #include "app/recipes/recipe_card.h"
 
+#include <QApplication>
+#include <QDir>
+#include <QDrag>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QUrl>
+#include <cmath>
+
+#include "app/style/theme.h"
+#include "core/recipe/shelf.h"
+
 namespace virga {
+namespace {
+
+QString lengthsOf(const Recipe& recipe) {
+    if (recipe.place == RecipePlace::Shot) return QObject::tr("the shot");
+    return QStringLiteral("%1 | %2").arg(recipe.framesOut).arg(recipe.framesIn);
+}
+
+QPainterPath star(const QPointF& middle, double radius) {
+    QPainterPath path;
+    for (int i = 0; i < 10; ++i) {
+        const double r = i % 2 == 0 ? radius : radius * 0.45, a = -M_PI / 2 + i * M_PI / 5;
+        const QPointF at = middle + QPointF(std::cos(a), std::sin(a)) * r;
+        i == 0 ? path.moveTo(at) : path.lineTo(at);
+    }
+    path.closeSubpath();
+    return path;
+}
+
+} // namespace
 
 RecipeCard::RecipeCard(const Recipe& recipe, QWidget* parent)
-    : MovingTile(frameCount, -firstFrame - 2, parent), m_recipe(recipe) { // frame -2 tells most at rest
-    const QString name = QString::fromStdString(recipe.label);
+    : MovingTile(pictures, pictures / 2 - 2, parent), m_recipe(recipe) { // just before the cut tells most at rest
+    const QString name = QString::fromStdString(recipe.name);
     setText(name);
-    setSecondLine(QStringLiteral("%1 | %2").arg(recipe.framesOut).arg(recipe.framesIn));
+    setNote(lengthsOf(recipe));
     setAccessibleName(tr("Recipe %1").arg(name));
-    setToolTip(tr("%1: %2 frames out, %3 in. Click to use it at this cut, Shift+click the other way round.")
-                   .arg(name)
-                   .arg(recipe.framesOut)
-                   .arg(recipe.framesIn));
+    QString tip = QStringLiteral("<b>%1</b>").arg(name.toHtmlEscaped());
+    if (!recipe.note.empty()) tip += "<br>" + QString::fromStdString(recipe.note).toHtmlEscaped();
+    if (recipe.place == RecipePlace::Cut)
+        tip += "<br>" + tr("%1 frames out, %2 in. A click uses it, Shift+click the other way round.")
+                            .arg(recipe.framesOut)
+                            .arg(recipe.framesIn);
+    else if (recipe.place == RecipePlace::Overlay)
+        tip += "<br>" + tr("For a selected overlay: how it comes and goes.");
+    else
+        tip += "<br>" + tr("For the selected shot, as long as it is.");
+    setToolTip(tip);
+}
+
+void RecipeCard::setFavourite(bool on) {
+    m_favourite = on;
+    update();
+}
+
+void RecipeCard::setChosen(bool on) {
+    if (on == m_chosen) return;
+    m_chosen = on;
+    update();
+}
+
+QRect RecipeCard::starRect() const {
+    return {pictureSize().width() - 18, 4, 18, 18};
+}
+
+void RecipeCard::paintEvent(QPaintEvent* event) {
+    MovingTile::paintEvent(event);
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    if (m_chosen) {
+        p.setPen(QPen(theme().strong, 2));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(QRectF(1, 1, pictureSize().width() + 2, pictureSize().height() + 2), 4, 4);
+    }
+    if (!m_favourite && !(underMouse() && isEnabled())) return;
+    const QPainterPath path = star(QRectF(starRect()).center(), 6.5);
+    p.setPen(QPen(m_favourite ? theme().playhead : theme().text, 1));
+    p.setBrush(m_favourite ? QBrush(theme().playhead) : QBrush(QColor(0, 0, 0, 120)));
+    p.drawPath(path);
+}
+
+void RecipeCard::mousePressEvent(QMouseEvent* event) {
+    m_pressed = event->position().toPoint();
+    m_onStar = event->button() == Qt::LeftButton && starRect().contains(m_pressed);
+    m_dragging = false;
+    if (!m_onStar) MovingTile::mousePressEvent(event);
+}
+
+void RecipeCard::mouseMoveEvent(QMouseEvent* event) {
+    const auto far = (event->position().toPoint() - m_pressed).manhattanLength() >= QApplication::startDragDistance();
+    if (event->buttons() & Qt::LeftButton && !m_onStar && !m_dragging && far) {
+        m_dragging = true;
+        setDown(false);
+        return dragOut();
+    }
+    MovingTile::mouseMoveEvent(event);
+}
+
+void RecipeCard::mouseReleaseEvent(QMouseEvent* event) {
+    if (m_onStar) {
+        m_onStar = false;
+        if (starRect().contains(event->position().toPoint())) emit starClicked();
+        return;
+    }
+    if (m_dragging) return;
+    MovingTile::mouseReleaseEvent(event);
+}
+
+// As a file that any program can take.
+void RecipeCard::dragOut() {
+    const QString path = QDir::temp().filePath(id() + QString::fromUtf8(recipeSuffix.data(), int(recipeSuffix.size())));
+    if (!saveRecipe(m_recipe, path.toStdString())) return;
+    auto* drag = new QDrag(this);
+    auto* file = new QMimeData;
+    file->setUrls({QUrl::fromLocalFile(path)});
+    file->setText(QString::fromStdString(recipeText(m_recipe)));
+    drag->setMimeData(file);
+    drag->setPixmap(grab(QRect(0, 0, pictureSize().width() + 4, pictureSize().height() + 4)));
+    drag->exec(Qt::CopyAction);
 }
 
 } // namespace virga

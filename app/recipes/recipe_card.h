@@ -1,8 +1,11 @@
 #pragma once
-// One recipe as a picture made from the cut's own two shots: it moves while the pointer is over it. A click applies it,
-// a click with Shift the other way round.
+// One recipe as a picture made from the cut's own two shots: it moves while the pointer is over it, or always. A click
+// uses it, a click with Shift the other way round; the star in its corner makes it a favourite. It can be dragged out
+// as a file.
+#include <QPoint>
+
 #include "app/style/moving_tile.h"
-#include "core/recipe/recipe.h"
+#include "core/project/recipe.h"
 
 namespace virga {
 
@@ -12,11 +15,30 @@ public:
     explicit RecipeCard(const Recipe& recipe, QWidget* parent = nullptr);
 
     const Recipe& recipe() const { return m_recipe; }
-    /// The moving picture's frames are those from firstFrame on, counted from the cut.
-    static constexpr int firstFrame = -5, frameCount = 12;
+    QString id() const { return QString::fromStdString(m_recipe.id); }
+    /// The pictures of its movement.
+    static constexpr int pictures = 14;
+    void setFavourite(bool on);
+    /// Framed: the one that the keyboard is at.
+    void setChosen(bool on);
+    bool isChosen() const { return m_chosen; }
+    /// Where its star is.
+    QRect starRect() const;
+
+signals:
+    void starClicked();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
 
 private:
+    void dragOut();
     Recipe m_recipe;
+    QPoint m_pressed;
+    bool m_favourite = false, m_chosen = false, m_onStar = false, m_dragging = false;
 };
 
 } // namespace virga

@@ -4,7 +4,10 @@
 
 #include "app/commands/reel_commands.h"
 #include "app/reel/reel_view.h"
+
+#include "app/document/words.h"
 #include "core/edit/layer_edits.h"
+#include "core/recipe/link.h"
 
 namespace virga {
 namespace {
@@ -161,6 +164,18 @@ void ReelView::begin(Gesture gesture) {
         m_document->select({Selection::ClipSelected, m_pressed.index, {}});
 }
 
+QString ReelView::jointText(int cut) const {
+    const Project& project = *m_document->project();
+    QString text = tr("Cut %1: click to select it, drag to move it").arg(cut + 1);
+    const auto& link = transitionAt(project, cut).link;
+    const Recipe* recipe = link ? findRecipe(project, link->recipe) : nullptr;
+    if (!recipe) return text;
+    text += "\n" + tr("Follows the recipe %1").arg(QString::fromStdString(recipe->name));
+    const auto own = ownTexts(project, cut).size();
+    if (own > 0) text += tr(", with %1 of its own").arg(counted(qint64(own), "change", "changes"));
+    return text;
+}
+
 void ReelView::mouseMoveEvent(QMouseEvent* event) {
     m_at = event->position();
     if (m_gesture == Gesture::None) {
@@ -169,7 +184,7 @@ void ReelView::mouseMoveEvent(QMouseEvent* event) {
         if (hit == m_hover) return;
         m_hover = hit;
         setToolTip(hit.what == ReelHit::OnFlow    ? flowText(scale().frameAt(event->position().x()))
-                   : hit.what == ReelHit::OnJoint ? tr("Cut %1: click to select it, drag to move it").arg(hit.index + 1)
+                   : hit.what == ReelHit::OnJoint ? jointText(hit.index)
                    : hit.what == ReelHit::OnSnap  ? tr("Whether edges cling to beats, markers, cuts and the playhead")
                    : hit.what == ReelHit::OnBeat  ? tr("Drag to move this beat")
                                                   : QString());

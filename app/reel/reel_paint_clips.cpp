@@ -364,6 +364,25 @@ void ReelView::paintJoint(QPainter& p, int cut) {
         QPixmapCache::insert(key, drawn);
     }
     p.drawPixmap(c - QPointF(12, 12), drawn);
+    const auto project = m_document->project();
+    if (const auto& link = transitionAt(*project, cut).link) {
+        // Two rings hold on to each other; what follows the recipe that is pointed at lights up.
+        const bool alike = m_hover.what == ReelHit::OnJoint && m_hover.index < cutCount(*project) &&
+                           transitionAt(*project, m_hover.index).link &&
+                           transitionAt(*project, m_hover.index).link->recipe == link->recipe;
+        const QColor mark = alike ? theme().playhead : theme().text;
+        p.setBrush(theme().window);
+        p.setPen(Qt::NoPen);
+        p.drawRoundedRect(QRectF(c.x() - 7, c.y() + 6, 14, 8), 4, 4);
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(mark, 1.3));
+        p.drawEllipse(c + QPointF(-2.2, 10), 2.8, 2.8);
+        p.drawEllipse(c + QPointF(2.2, 10), 2.8, 2.8);
+        if (alike) {
+            p.setPen(QPen(mark, 1.6));
+            p.drawEllipse(c, 11.2, 11.2);
+        }
+    }
     const CutFlow* flow = m_flow->at(cut);
     if (!flow || flow->findings.empty()) return;
     p.setPen(QPen(theme().window, 1.5));

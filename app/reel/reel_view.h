@@ -134,6 +134,7 @@ private:
     void paintChannels(QPainter& p, double fastest);
     const std::vector<ChannelLine>& channelLinesOf(int cut);
     QString flowText(double frame) const;
+    QString jointText(int cut) const;
 
     // reel_paint.cpp, reel_paint_clips.cpp, reel_paint_layers.cpp
     void paintOverview(QPainter& p);

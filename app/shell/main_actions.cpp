@@ -123,6 +123,8 @@ void MainWindow::buildEditMenu() {
     redo->setShortcut(QKeySequence("Ctrl+Shift+Z"));
     edit->addAction(undo);
     edit->addAction(redo);
+    m_shortcuts.add(undo, tr("Edit / Undo"));
+    m_shortcuts.add(redo, tr("Edit / Redo"));
     edit->addSeparator();
     const auto copyable = [this] {
         if (m_lanes->hasKeys()) return true;

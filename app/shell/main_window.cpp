@@ -38,6 +38,7 @@
 #include "app/panels/sound_panel.h"
 #include "app/picture/picture_panel.h"
 #include "app/picture/transport.h"
+#include "app/recipes/recipe_sheet.h"
 #include "app/recipes/recipes_panel.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/media_files.h"
@@ -194,6 +195,7 @@ void MainWindow::buildBands() {
     m_bands->setStretchFactor(1, 1);
     setCentralWidget(m_bands);
     m_sheet = new ContactSheet(&m_document, &m_frames, this);
+    buildRecipeViews();
     connect(m_ladder, &LadderView::sheetWanted, this, &MainWindow::showSheet);
     connect(m_sheet, &ContactSheet::problem, this,
             [this](const QString& text) { m_notice->tell(tr("The frames could not be written."), text); });
@@ -219,7 +221,7 @@ void MainWindow::buildTabs(QWidget* parent) {
     m_tabs->addTab(tr("Sound"), sound);
     m_beats = new BeatsPanel(&m_document, m_player, m_tabs);
     m_tabs->addTab(tr("Beats"), m_beats);
-    m_recipes = new RecipesPanel(&m_document, &m_frames, m_tabs);
+    m_recipes = new RecipesPanel(&m_document, &m_frames, &m_recipeShelf, m_tabs);
     m_tabs->addTab(tr("Recipes"), m_recipes);
     m_tabs->addTab(tr("Shutter"), new ShutterPanel(&m_document, m_tabs), tr("Shutter and edges"));
     m_tabs->showTab(RecipesTab);
@@ -373,12 +375,21 @@ void MainWindow::refreshTitle() {
 
 bool MainWindow::isSettled() {
     if (m_media->isBusy() || m_beats->isSearching() || !m_frames.isIdle() || !m_thumbnails.isIdle() ||
-        !m_waveforms.isIdle() || !m_flow->isIdle() || !m_flowPanel->isIdle() || !m_recipes->isIdle())
+        !m_waveforms.isIdle() || !m_flow->isIdle() || !m_flowPanel->isIdle() || !m_recipes->isIdle() ||
+        !m_recipeSheet->isIdle())
         return false;
     return m_document.project()->reel.empty() || m_picture->isExact() || m_player->isPlaying();
 }
 
 void MainWindow::addFiles(const QStringList& paths, int place) {
+    const QString suffix = QString::fromUtf8(recipeSuffix.data(), int(recipeSuffix.size()));
+    if (std::any_of(paths.begin(), paths.end(), [&](const QString& path) { return path.endsWith(suffix); })) {
+        QStringList recipes, others;
+        for (const QString& path : paths) (path.endsWith(suffix) ? recipes : others) << path;
+        readRecipes(recipes);
+        if (!others.isEmpty()) addFiles(others, place);
+        return;
+    }
     for (const QString& path : paths)
         if (path.endsWith(".virga")) {
             m_files->openAsking(path);
@@ -453,13 +464,14 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     m_autosave->discard();
     QSettings settings;
     settings.setValue("geometry", saveGeometry());
+    m_recipeSheet->close();
     if (!m_assembling) settings.setValue("bands", saveBands());
     event->accept();
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
-    if (m_sheet->isVisible()) m_sheet->setGeometry({m_middle->mapTo(this, QPoint(0, 0)), m_middle->size()});
+    placeSheets();
     refreshTitle();
 }
 

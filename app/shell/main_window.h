@@ -15,6 +15,7 @@
 #include "app/background/waveform.h"
 #include "app/document/autosave.h"
 #include "app/document/document.h"
+#include "app/document/recipe_shelf.h"
 #include "app/shell/shortcuts_dialog.h"
 
 #include <QKeySequence>
@@ -37,6 +38,7 @@ class MediaFiles;
 class NoticeBar;
 class PictureView;
 class ProjectFiles;
+class RecipeSheet;
 class RecipesPanel;
 class ReelView;
 class SelectionPanel;
@@ -63,6 +65,12 @@ public:
     void restoreBands(const QVariant& saved);
     /// The Ladder enlarged, over the middle band.
     void showSheet();
+    /// Recipes in large, over the middle band; with one of them chosen.
+    void showRecipes(const QString& id = {});
+    RecipeSheet* recipeSheet() { return m_recipeSheet; }
+    RecipeShelf* recipes() { return &m_recipeShelf; }
+    /// Recipe files put among the user's own.
+    void readRecipes(const QStringList& files);
     /// The picture alone; Escape closes it.
     void showFullScreenPicture();
     /// The commands' keys, to be changed.
@@ -125,6 +133,16 @@ private:
     void refreshCommands();
     void buildReelMenu();
     void buildCutMenu();
+    void buildRecipeMenu(QMenu* cut);
+    void buildRecipeViews();
+    void fillRecipeMenu();
+    void keepRecipe();
+    void putOnMoreCuts(const QString& id, const RecipeUse& use);
+    void pasteMovesByChoice();
+    void showRecipeMenu(const QString& id, const QPoint& at);
+    void writeRecipe(const QString& id);
+    void keepInShelf(const QString& id);
+    void placeSheets();
     void buildPlayMenu();
     void buildKeysMenu();
     QAction* addCommand(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> action);
@@ -146,6 +164,7 @@ private:
     Thumbnails m_thumbnails;
     Waveforms m_waveforms;
     MediaShelf m_shelf;
+    RecipeShelf m_recipeShelf;
     BarsWatch m_bars;
     FlowWatch* m_flow;
     Player* m_player;
@@ -164,6 +183,7 @@ private:
     ContactSheet* m_sheet = nullptr;
     FlowPanel* m_flowPanel = nullptr;
     RecipesPanel* m_recipes = nullptr;
+    RecipeSheet* m_recipeSheet = nullptr;
     LanesView* m_lanes = nullptr;
     TabPanel* m_tabs = nullptr;
     TrayView* m_tray = nullptr;
@@ -171,6 +191,7 @@ private:
     BeatsPanel* m_beats = nullptr;
     Transport* m_transport = nullptr;
     QSplitter *m_bands = nullptr, *m_middle = nullptr;
+    QList<int> m_sizesBeforeRecipes;
     QList<int> m_bandSizes, m_middleSizes; // of the layout that is not shown
     bool m_assembling = false;
     std::size_t m_memory = 0;

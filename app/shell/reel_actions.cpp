@@ -135,12 +135,7 @@ void MainWindow::buildCutMenu() {
     m_cutActions.push_back(
         add(cut, tr("All moves and finishing…"), {}, [this] { m_lanes->offerMoves(m_lanes->addButton()); }));
     cut->addSeparator();
-    m_recipeMenu = cut->addMenu(tr("Recipe"));
-    for (const Recipe& r : builtInRecipes()) {
-        add(m_recipeMenu, QString::fromStdString(r.label), {}, [d, r] { applyRecipe(*d, d->cut(), r, false); });
-        add(m_recipeMenu, tr("%1, the other way round").arg(QString::fromStdString(r.label)), {},
-            [d, r] { applyRecipe(*d, d->cut(), r, true); });
-    }
+    buildRecipeMenu(cut);
     m_cutActions.push_back(nullptr);
     m_cutActions.push_back(
         add(cut, tr("Crossfade"), QKeySequence("Ctrl+Shift+K"), [d] { crossfade(*d, d->cut(), 12); }));

@@ -134,11 +134,12 @@ int runApplication(int argc, char** argv) {
         findings("findings", "Show the findings of the whole reel."),
         pictureMode("picture", "Show the picture as: frame, surround or faces.", "MODE"),
         sheet("sheet", "Show the contact sheet."), mend("mend", "Mend all that is safe in the reel."),
+        recipes("recipes", "Show the recipes in large, with this one chosen.", "ID"),
         lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions({shot,   size,     cut,         clip,       adjustment,   frame,       themeName,
-                       tab,    assemble, zoom,        findCutsIn, exportDialog, shapes,      moves,
-                       unfold, findings, pictureMode, sheet,      mend,         lanesHeight, exportFile});
+    parser.addOptions({shot,        size,  cut,        clip,         adjustment, frame,  themeName, tab,
+                       assemble,    zoom,  findCutsIn, exportDialog, shapes,     moves,  unfold,    findings,
+                       pictureMode, sheet, mend,       lanesHeight,  exportFile, recipes});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -208,6 +209,7 @@ int runApplication(int argc, char** argv) {
                                   : parser.value(pictureMode) == "faces"  ? PictureView::FacesMode
                                                                           : PictureView::FrameMode);
     if (parser.isSet(sheet)) window.showSheet();
+    if (parser.isSet(recipes)) window.showRecipes(parser.value(recipes));
     if (parser.isSet(findings)) window.flowPanel()->showReel(true);
     if (parser.isSet(mend)) window.flowPanel()->mendReel();
     if (parser.isSet(moves)) window.lanes()->offerMoves(window.lanes()->addButton());

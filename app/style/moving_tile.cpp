@@ -40,15 +40,26 @@ void MovingTile::setSecondLine(const QString& text) {
     update();
 }
 
+void MovingTile::setNote(const QString& text) {
+    m_note = text;
+    update();
+}
+
+void MovingTile::setAlwaysMoving(bool on) {
+    m_always = on;
+    play(on || hasFocus() || underMouse());
+}
+
 void MovingTile::play(bool on) {
+    on = on || m_always;
     if (on == m_timer.isActive()) return;
     m_shown = on ? 0 : m_atRest;
     on ? m_timer.start() : m_timer.stop();
-    if (on) emit pointedAt();
     update();
 }
 
 void MovingTile::enterEvent(QEnterEvent*) {
+    emit pointedAt();
     play(true);
 }
 void MovingTile::leaveEvent(QEvent*) {
@@ -56,6 +67,7 @@ void MovingTile::leaveEvent(QEvent*) {
 }
 void MovingTile::focusInEvent(QFocusEvent* event) {
     QAbstractButton::focusInEvent(event);
+    emit pointedAt();
     play(true);
 }
 void MovingTile::focusOutEvent(QFocusEvent* event) {
@@ -86,10 +98,20 @@ void MovingTile::paintEvent(QPaintEvent*) {
     p.setPen(QPen(isDown() ? theme().strong : hot ? theme().dim : theme().line, hot ? 1.5 : 1));
     p.setBrush(Qt::NoBrush);
     p.drawRoundedRect(r, 3, 3);
+    if (m_pictureOnly) return;
     p.setPen(theme().text);
     p.setFont(textFont(11, QFont::Medium));
     const QRectF line(2, r.bottom() + 3, width() - 4, 16);
-    p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, text());
+    const QFontMetricsF small(numberFont(10));
+    const double noted = m_note.isEmpty() || r.width() < 130 ? 0 : small.horizontalAdvance(m_note) + 6;
+    const QRectF name(line.left(), line.top(), r.width() - noted, line.height());
+    p.drawText(name, Qt::AlignLeft | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(text(), Qt::ElideRight, int(name.width())));
+    if (noted > 0) {
+        p.setPen(theme().dim);
+        p.setFont(numberFont(10));
+        p.drawText(QRectF(r.left(), line.top(), r.width(), line.height()), Qt::AlignRight | Qt::AlignVCenter, m_note);
+    }
     if (m_second.isEmpty()) return;
     p.setPen(theme().dim);
     p.setFont(numberFont(10));

@@ -20,6 +20,14 @@ public:
     bool hasFrame(int index) const { return !m_frames[std::size_t(index)].isNull(); }
     void clearFrames();
     void setSecondLine(const QString& text);
+    /// Right of the name, in small numbers.
+    void setNote(const QString& text);
+    /// Without the lines of text beneath.
+    void setPictureOnly(bool on) { m_pictureOnly = on; }
+    /// Moving all the time, not only under the pointer.
+    void setAlwaysMoving(bool on);
+    bool isMoving() const { return m_timer.isActive(); }
+    int shown() const { return m_shown; }
     /// The largest width of its picture.
     void setWidest(int pixels) { m_widest = pixels; }
     QSize pictureSize() const;
@@ -38,11 +46,12 @@ protected:
     void focusOutEvent(QFocusEvent* event) override;
 
 private:
-    int heightFor(int width) const { return width * 9 / 16 + (m_second.isEmpty() ? 22 : 38); }
+    int heightFor(int width) const { return width * 9 / 16 + (m_pictureOnly ? 4 : m_second.isEmpty() ? 22 : 38); }
     void play(bool on);
     std::vector<QImage> m_frames;
     QTimer m_timer;
-    QString m_second;
+    QString m_second, m_note;
+    bool m_always = false, m_pictureOnly = false;
     int m_atRest, m_shown, m_widest = 100;
 };
 

@@ -7,8 +7,8 @@
 #include "core/edit/edits.h"
 #include "core/edit/layer_edits.h"
 #include "core/edit/move_edits.h"
-#include "core/project/project_json.h"
 #include "core/edit/reel_edits.h"
+#include "core/project/project_json.h"
 
 namespace virga {
 namespace {
@@ -23,7 +23,29 @@ std::string wrapped(Project part, const Project& from, std::string_view kind) {
     };
     for (const Clip& c : part.reel) take(c.mediaId);
     for (const Overlay& o : part.overlays) take(o.clip.mediaId);
+    for (const Recipe& recipe : from.recipes)
+        if (std::any_of(part.reel.begin(), part.reel.end(),
+                        [&](const Clip& c) { return c.transition.link && c.transition.link->recipe == recipe.id; }))
+            part.recipes.push_back(recipe);
     return json{{"virgaClipboard", kind}, {"project", documentOf(part, {})}}.dump();
+}
+
+// Recipes come along with the cuts that follow them. Where the project has another one of that id, the cuts are free.
+void bringRecipes(Project& into, Project& part) {
+    for (Clip& clip : part.reel) {
+        auto& link = clip.transition.link;
+        if (!link) continue;
+        const auto isIt = [&](const Recipe& r) { return r.id == link->recipe; };
+        const auto known = std::find_if(into.recipes.begin(), into.recipes.end(), isIt),
+                   brought = std::find_if(part.recipes.begin(), part.recipes.end(), isIt);
+        const bool here = known != into.recipes.end();
+        if (brought != part.recipes.end() && !here)
+            into.recipes.push_back(*brought);
+        else if (!here || (brought != part.recipes.end() && !(*known == *brought))) {
+            link.reset();
+            for (Move& move : clip.transition.moves) move.recipeMove.clear();
+        }
+    }
 }
 
 } // namespace
@@ -80,6 +102,7 @@ Expected<Pasted> pasted(const Project& project, const std::string& text, int at,
     for (Clip& c : part->reel)
         if (!c.isGap()) c.mediaId = ids[c.mediaId];
     for (Overlay& o : part->overlays) o.clip.mediaId = ids[o.clip.mediaId];
+    bringRecipes(out.project, *part);
     if (kind == "clips" && !part->reel.empty()) {
         out.first = std::clamp(at, 0, int(project.reel.size()));
         out.count = int(part->reel.size());

@@ -30,6 +30,11 @@ public:
         stack(clip.drift);
         stack(clip.transition.moves);
         clip.transition.overlap = {count(clip.transition.overlap.before), count(clip.transition.overlap.after)};
+        if (auto& link = clip.transition.link) {
+            link->use.byTime = true; // or its recipe would take as many frames as before
+            for (int* frames : {&link->use.framesOut, &link->use.framesIn, &link->use.step})
+                *frames = int(count(*frames));
+        }
     }
 
 private:

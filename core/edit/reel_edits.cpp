@@ -276,8 +276,7 @@ Project withCascade(const Project& project, const std::vector<int>& clips, std::
         const double from = direction == Direction::Right || direction == Direction::Down ? -1 : 1;
         out = withCurve(out, {i, move, across ? 0 : 1, Side::Incoming},
                         twoKeys(Space::Linear, 0, from, double(slideFrames), 0, arrivingShape()));
-        // What slides in comes alone: the copies around it would cover what lies beneath.
-        out.reel[std::size_t(i) + 1].edges = EdgeFill::Empty;
+        out.reel[std::size_t(i) + 1].transition.alone = true; // its copies would cover what lies beneath
     }
     return out;
 }

@@ -20,12 +20,6 @@ enum class Keeps { Length, Source };
 /// is where no length does.
 Clip withSourceKept(const Project& project, const Clip& before, Clip changed);
 
-/// A ramp over a number of frames: into a cut from its usual speed to the one at the cut, or out of it.
-struct Ramp {
-    double from = 100, to = 800; // in %; at the far end and at the cut
-    int frames = 12;
-    bool operator==(const Ramp&) const = default;
-};
 /// The outgoing side's ramp ends at the clip's end, the incoming side's begins at its first frame. Other keys of that
 /// side are replaced. At the cut the speed is still changing, at the far end it is not.
 Clip withRamp(Clip clip, Side side, const Ramp& ramp);

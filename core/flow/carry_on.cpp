@@ -200,7 +200,7 @@ Expected<Project> withIncomingOverlapped(const Project& project, int cut) {
                                 there == 1 ? "" : "s", wanted),
                     {}, "make the incoming move shorter, or slip the outgoing shot");
     Project done = withOverlap(project, cut, {transition.overlap.before, wanted}, Side::Incoming);
-    done.reel[std::size_t(cut) + 1].edges = EdgeFill::Empty; // what lies beneath is seen beside it
+    done.reel[std::size_t(cut) + 1].transition.alone = true; // what lies beneath is seen beside it
     return done;
 }
 

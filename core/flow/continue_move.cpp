@@ -54,6 +54,8 @@ Project withMovesFrom(const Project& project, int from, int to) {
     if (from < 0 || to < 0 || from >= cutCount(project) || to >= cutCount(project) || from == to) return project;
     Transition transition = transitionAt(project, to);
     transition.moves = transitionAt(project, from).moves;
+    transition.link.reset(); // what it followed is gone
+    for (Move& move : transition.moves) move.recipeMove.clear();
     for (const Side side : {Side::Outgoing, Side::Incoming}) {
         const double room = double(project.reel[std::size_t(to + (side == Side::Incoming))].length);
         double longest = 0; // all moves of a side keep step

@@ -46,6 +46,9 @@ enum class Side { Outgoing, Incoming };
 /// What a number stands for: how it may be typed, and how its axis is marked.
 enum class Quantity { Plain, Factor, Angle, ShareOfWidth, ShareOfHeight, PercentOfWidth };
 
+/// How a number turns with the picture: what a mirror, a quarter turn, or in for out makes of it.
+enum class Axis { None, Across, Down, Turn, Depth, TiltsDown, TurnsAcross };
+
 struct ChannelInfo {
     std::string_view name;  // in files: "factor", "angle", "x", "y"
     std::string_view label; // in lanes: "Zoom", "Spin", "Slide x", "Slide y"
@@ -60,6 +63,7 @@ struct ChannelInfo {
     double leastSpan = 0.04;          // of a lane's axis, in the space's units
     std::string_view spoken = {};     // the unit in a sentence, where it is another one
     Quantity quantity = Quantity::Plain;
+    Axis axis = Axis::None;
 };
 
 struct ParameterInfo {
@@ -72,6 +76,7 @@ struct ParameterInfo {
     enum class Look { Number, Choice, Switch, Colour } look = Look::Number;
     std::string_view hint = {}; // one sentence
     Quantity quantity = Quantity::Plain;
+    Axis axis = Axis::None;
 };
 
 inline constexpr std::size_t mostChannels = 2, mostParameters = 8;
@@ -128,7 +133,8 @@ struct Channel {
 struct Move {
     std::string id;
     MoveKind kind = MoveKind::Zoom;
-    std::string kindName; // as in the file; matters for kinds that this version does not know
+    std::string recipeMove; // the move of the recipe that it follows; empty: none
+    std::string kindName;   // as in the file; matters for kinds that this version does not know
     bool enabled = true;
     bool solo = false;              // while any move of a stack is, only those that are count
     bool even = true;               // interpolates in its channels' own space; else plainly

@@ -35,7 +35,8 @@ std::vector<Influence> influences(const LayerPlan& layer, std::size_t stack, dou
     const Stack& moves = layer.stacks[stack].stack;
     for (std::size_t m = 0; m < moves.size(); ++m) {
         const MoveInfo& info = moveInfo(moves[m].kind);
-        if (!isOn(moves, moves[m]) || info.role != MoveRole::Movement) continue;
+        // A shake goes by its own clock: nothing is carried on by it.
+        if (!isOn(moves, moves[m]) || info.role != MoveRole::Movement || info.pattern) continue;
         for (std::size_t c = 0; c < info.channels.size(); ++c) {
             const double step = info.channels[c].quantity == Quantity::Angle ? 1e-2 : 1e-4;
             RateChanges more = base, less = base;

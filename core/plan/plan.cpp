@@ -136,6 +136,10 @@ void planReel(const Project& project, const ReelIndex& index, std::int64_t frame
         if (frame >= end + (out ? out->overlap.after : 0) || clip.isGap()) continue;
         LayerPlan layer = layerFor(project, clip, frame, at, shutterAt(project, i, frame, at, end));
         layer.clip = i;
+        const bool comes = i > 0 && clip.transition.alone && clip.transition.top == Side::Incoming &&
+                           frame < at + clip.transition.overlap.after,
+                   goes = out && out->alone && out->top == Side::Outgoing && frame >= end - out->overlap.before;
+        if (comes || goes) layer.edges.fill = EdgeFill::Empty;
         const double rate = project.settings.rate.toDouble();
         const auto add = [&](const Stack& stack, Side side, std::int64_t origin, StackPlace place) {
             if (!stack.empty()) layer.stacks.push_back({stack, side, double(origin), place, rate});

@@ -44,7 +44,11 @@ VIRGA_HAS_FIELDS(Handle);
 VIRGA_HAS_FIELDS(Key);
 VIRGA_HAS_FIELDS(Move);
 VIRGA_HAS_FIELDS(Channel);
+VIRGA_HAS_FIELDS(Ramp);
+VIRGA_HAS_FIELDS(RecipeUse);
+VIRGA_HAS_FIELDS(RecipeLink);
 VIRGA_HAS_FIELDS(Transition);
+VIRGA_HAS_FIELDS(Recipe);
 VIRGA_HAS_FIELDS(Guess);
 VIRGA_HAS_FIELDS(Pin);
 VIRGA_HAS_FIELDS(Clip);
@@ -131,16 +135,66 @@ template <typename V, Is<Move> T> void fieldsOf(V& v, T& m) {
     v(Field{.name = "even", .told = "its channels are interpolated in their own space, else plainly"}, m.even);
     v(Field{.name = "holds", .told = "its curves hold at their ends, and do not run on through a frame's exposure"},
       m.holds);
+    v(Field{.name = "recipeMove", .told = "the move of the linked recipe that it follows; empty: none"}, m.recipeMove);
     v(Field{"clock", -farthestKey, farthestKey, "a move's clock", "frames added to the time of a shake"}, m.clock);
     v(Field{"anchor", -farthestPlace, farthestPlace, "an anchor"}, m.anchor);
+}
+
+template <typename V, Is<Ramp> T> void fieldsOf(V& v, T& r) {
+    v(Field{"from", -fastestPercent, fastestPercent, "a ramp's start", "in % of the speed it was shot at"}, r.from);
+    v(Field{"to", -fastestPercent, fastestPercent, "a ramp's speed at the cut", "likewise"}, r.to);
+    v(Field{"frames", 1, longestRecipe, "a ramp's frames"}, r.frames);
+}
+
+template <typename V, Is<RecipeUse> T> void fieldsOf(V& v, T& u) {
+    v(Field{"strength", weakestUse, strongestUse, "a recipe's strength", "its ways are scaled by it"}, u.strength);
+    v(Field{"length", shortestUse, longestUse, "a recipe's length", "its frames are scaled by it"}, u.length);
+    v(Field{"framesOut", 0, longestRecipe, "a recipe's frames", "in place of its own; 0: those"}, u.framesOut);
+    v(Field{"framesIn", 0, longestRecipe, "a recipe's frames", "in place of its own; 0: those"}, u.framesIn);
+    v(Field{"heading"}, u.heading);
+    v(Field{.name = "mirrored", .told = "left and right exchanged"}, u.mirrored);
+    v(Field{.name = "reversed", .told = "its time runs backwards: what departed arrives"}, u.reversed);
+    v(Field{.name = "byTime", .told = "at another frame rate it takes as long; else as many frames"}, u.byTime);
+    v(Field{"wholeFrames", 0, 100, "a recipe's whole frames", "in place of its own; 0: those"}, u.wholeFrames);
+    v(Field{"step", 0, longestRecipe, "a recipe's step", "frames, in place of its own; 0: those"}, u.step);
+}
+
+template <typename V, Is<RecipeLink> T> void fieldsOf(V& v, T& l) {
+    v(needed({.name = "recipe", .told = "the id of one of the project's recipes"}), l.recipe);
+    v(Field{"use"}, l.use);
+    v(Field{.name = "own", .told = "parts that were changed at this cut and do not follow the recipe"}, l.own);
 }
 
 template <typename V, Is<Transition> T> void fieldsOf(V& v, T& t) {
     v(Field{.name = "moves", .called = "its moves"}, t.moves);
     v(Field{"overlap"}, t.overlap);
     v(Field{"top"}, t.top);
+    v(Field{.name = "alone", .told = "the shot on top has no copies at its edges while both are seen"}, t.alone);
     v(Field{"shutter"}, t.shutter);
     v(Field{.name = "ignored", .told = "names of findings that are not reported"}, t.ignored);
+    v(Field{.name = "link", .told = "the recipe that it follows; null: none"}, t.link);
+}
+
+/// Frames count at its own rate, key times from the cut.
+template <typename V, Is<Recipe> T> void fieldsOf(V& v, T& r) {
+    v(needed({.name = "id", .called = "its id"}), r.id);
+    v(needed({.name = "name", .called = "its name"}), r.name);
+    v(Field{.name = "note", .called = "its note"}, r.note);
+    v(Field{.name = "group", .told = "by its movement"}, r.group);
+    v(Field{.name = "tags", .called = "a tag"}, r.tags);
+    v(Field{.name = "place", .told = "what it is for: a cut, an overlay, or the drift of one shot"}, r.place);
+    v(Field{.name = "headings", .told = "where its movement can go; the first is as it was made"}, r.headings);
+    v.rate(Field{.name = "rate", .called = "its frame rate"}, r.rate);
+    v(Field{"framesOut", 0, longestRecipe, "its frames", "its usual length on the outgoing side"}, r.framesOut);
+    v(Field{"framesIn", 0, longestRecipe, "its frames", "its usual length on the incoming side"}, r.framesIn);
+    v(Field{"wholeFrames", 0, 100, "its whole frames", "frames' widths or heights that it passes; 0: none"},
+      r.wholeFrames);
+    v(Field{"step", 0, longestRecipe, "its step", "frames from shot to shot that it stacks; 0: it stacks none"},
+      r.step);
+    v(needed({"transition"}), r.transition);
+    v(Field{.name = "edges", .told = "of both shots; null: as they are"}, r.edges);
+    v(Field{.name = "rampOut", .told = "of the outgoing shot's own speed; null: none"}, r.rampOut);
+    v(Field{.name = "rampIn", .told = "of the incoming shot's own speed; null: none"}, r.rampIn);
 }
 
 template <typename V, Is<Guess> T> void fieldsOf(V& v, T& g) {
@@ -302,6 +356,7 @@ template <typename V, Is<Project> T> void fieldsOf(V& v, T& p) {
     v(Field{"adjustments"}, p.adjustments);
     v(Field{"music"}, p.music);
     v(Field{"markers"}, p.markers);
+    v(Field{.name = "recipes", .told = "those that its cuts follow"}, p.recipes);
     v(Field{.name = "notes", .called = "a note"}, p.notes);
 }
 

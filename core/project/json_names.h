@@ -17,6 +17,9 @@ inline constexpr std::string_view spaceNames[] = {"linear", "log2", "depth"};
 inline constexpr std::string_view sideNames[] = {"outgoing", "incoming"};
 inline constexpr std::string_view inBetweenNames[] = {"nearest", "mix", "made-up"};
 inline constexpr std::string_view speedSoundNames[] = {"automatic", "follows", "keeps-pitch", "silent"};
+inline constexpr std::string_view headingNames[] = {"as-made", "left", "right",     "up",     "down",
+                                                    "in",      "out",  "clockwise", "counter"};
+inline constexpr std::string_view recipePlaceNames[] = {"cut", "overlay", "shot"};
 
 /// The words of an enumeration.
 constexpr std::span<const std::string_view> wordsOf(EdgeFill) {
@@ -33,6 +36,12 @@ constexpr std::span<const std::string_view> wordsOf(InBetween) {
 }
 constexpr std::span<const std::string_view> wordsOf(SpeedSound) {
     return speedSoundNames;
+}
+constexpr std::span<const std::string_view> wordsOf(Heading) {
+    return headingNames;
+}
+constexpr std::span<const std::string_view> wordsOf(RecipePlace) {
+    return recipePlaceNames;
 }
 constexpr std::span<const std::string_view> wordsOf(Side) {
     return sideNames;

@@ -134,6 +134,7 @@ private:
     static std::string calledOf(const Overlay& o) { return called("the overlay", o.clip.name); }
     static std::string calledOf(const Adjustment& a) { return called("the adjustment", a.name); }
     static std::string calledOf(const Marker& m) { return called("the marker", m.name); }
+    static std::string calledOf(const Recipe& r) { return called("the recipe", r.name); }
     static std::string calledOf(const Music&) { return "the music"; }
     static std::string calledOf(const Media& m) { return called("the file", m.path.filename().string()); }
     static std::string called(const std::string& kind, const std::string& name) {
@@ -153,6 +154,13 @@ Project withinLimits(const Project& project, std::vector<std::string>* problems)
     Holder holder(problems);
     fieldsOf(holder, p);
     return p;
+}
+
+Recipe withinLimits(const Recipe& recipe) {
+    Recipe r = recipe;
+    Holder holder(nullptr);
+    fieldsOf(holder, r);
+    return r;
 }
 
 } // namespace virga

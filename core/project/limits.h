@@ -16,9 +16,11 @@ inline constexpr std::int64_t longestOverlap = 100000;         // frames on each
 inline constexpr double farthestKey = 1e7, largestValue = 1e9; // frames from the cut; a channel's value or rise
 inline constexpr std::int64_t longestSource = 10000000;        // seconds: 115 days
 inline constexpr double loudestGain = 16;
-inline constexpr std::size_t mostKeys = 100000;  // of one curve
-inline constexpr double farthestPlace = 1e6;     // of anchors and positions, in frames
-inline constexpr int highestRow = 1000;          // of overlays
+inline constexpr std::size_t mostKeys = 100000; // of one curve
+inline constexpr double farthestPlace = 1e6;    // of anchors and positions, in frames
+inline constexpr int highestRow = 1000;         // of overlays
+inline constexpr int longestRecipe = 10000;     // frames of one side of a recipe
+inline constexpr double weakestUse = 0.05, strongestUse = 4, shortestUse = 0.1, longestUse = 10; // of a recipe
 inline constexpr std::size_t longestText = 4096; // bytes of a name or a path
 
 /// The project held to the limits. `problems` receives a sentence for each thing that was changed.

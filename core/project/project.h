@@ -12,6 +12,7 @@
 #include "core/motion/move.h"
 #include "core/motion/shutter.h"
 #include "core/project/flow_limits.h"
+#include "core/project/recipe.h"
 #include "core/project/tempo.h"
 #include "core/time/rational.h"
 
@@ -64,24 +65,6 @@ struct Media {
     std::optional<Crop> bars; // black bars burnt into the picture; unset: not looked for yet
     bool hasPicture() const { return !size.isEmpty(); }
     bool operator==(const Media&) const = default;
-};
-
-/// How long both shots are on screen around a cut: the incoming one already `before` frames ahead of it, the outgoing
-/// one still `after` frames past it. Uses spare source frames; the reel's length and the cut's place stay.
-struct Overlap {
-    std::int64_t before = 0, after = 0;
-    bool isEmpty() const { return before == 0 && after == 0; }
-    bool operator==(const Overlap&) const = default;
-};
-
-/// What happens at a cut. It belongs to the incoming clip, travels with it, and rests while that clip is the first.
-struct Transition {
-    Stack moves;
-    Overlap overlap;
-    Side top = Side::Incoming; // which shot lies on top while both are seen
-    std::optional<Shutter> shutter;
-    std::vector<std::string> ignored; // names of findings about the cut that are not reported
-    bool operator==(const Transition&) const = default;
 };
 
 /// A clip's own scale and place, on top of its fit.
@@ -209,8 +192,6 @@ struct Music {
     bool operator==(const Music&) const = default;
 };
 
-struct UnknownFields; // what the file had beyond this version; see project_json.cpp
-
 struct Project {
     std::string name;
     Settings settings;
@@ -220,13 +201,14 @@ struct Project {
     std::vector<Adjustment> adjustments;
     std::vector<Music> music;
     std::vector<Marker> markers;
+    std::vector<Recipe> recipes;    // those that its cuts follow
     std::vector<std::string> notes; // lines of imported edits that Virga has no object for; written out with edit lists
     std::shared_ptr<const UnknownFields> unknown; // not part of what == compares
 
     bool operator==(const Project& o) const {
         return name == o.name && settings == o.settings && media == o.media && reel == o.reel &&
                overlays == o.overlays && adjustments == o.adjustments && music == o.music && markers == o.markers &&
-               notes == o.notes;
+               recipes == o.recipes && notes == o.notes;
     }
 };
 

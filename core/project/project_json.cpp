@@ -1,4 +1,5 @@
 #include "core/project/project_json.h"
+#include "core/base/json.h"
 #include "core/project/fields.h"
 #include "core/project/json_names.h"
 #include "core/project/limits.h"
@@ -68,6 +69,12 @@ void keepInOrder(Curve& curve) {
                keys.end());
 }
 
+std::shared_ptr<const UnknownFields> unknownOf(json document) {
+    auto unknown = std::make_shared<UnknownFields>();
+    unknown->document = std::move(document);
+    return unknown;
+}
+
 // Reads fields from an object that the schema has found valid; what is not there stays as it is.
 class FieldReader {
 public:
@@ -98,6 +105,7 @@ private:
             FieldReader inner(j, m_folder);
             fieldsOf(inner, value);
             if constexpr (std::is_same_v<T, Tempo>) keepInOrder(value);
+            if constexpr (std::is_same_v<T, Recipe>) value.transition.link.reset(), value.unknown = unknownOf(j);
             if constexpr (std::is_same_v<T, Channel>)
                 for (Curve* curve : {&value.incoming, &value.outgoing}) keepInOrder(*curve);
         } else if constexpr (std::is_enum_v<T>) {
@@ -154,8 +162,6 @@ private:
     const fs::path& m_folder;
 };
 
-void keepUnknown(const json& old, json& now);
-
 // A move's channels go by their names; those that this version does not know stay behind the others.
 void keepUnknownChannels(const json& old, json& now) {
     for (const json& o : old) {
@@ -170,9 +176,52 @@ void keepUnknownChannels(const json& old, json& now) {
     }
 }
 
-// Puts back what the document that was read had and the new one does not know. Everything known is always written, so a
-// missing field is an unknown one. Objects in lists are the same when their ids are; without ids, when lists are
-// equally long.
+// What the schema's checker says, in words for people.
+std::string plainWords(const std::string& said) {
+    const auto quoted = [&]() -> std::string {
+        const auto from = said.find('\''), to = said.rfind('\'');
+        return from != said.npos && to > from ? said.substr(from + 1, std::min<std::size_t>(to - from - 1, 60)) : "";
+    };
+    const auto has = [&](const char* words) { return said.find(words) != said.npos; };
+    if (has("required")) return fmt::format("\"{}\" is missing here", quoted());
+    if (has("type")) return "a value here is of the wrong kind";
+    if (has("maximum") || has("less than")) return "a number here is too large";
+    if (has("minimum") || has("greater than")) return "a number here is too small";
+    if (has("pattern") || has("regex")) return "a value here is not a number or a fraction such as 25 or 30000/1001";
+    if (has("enum") || has("const")) return "a word here is none of those that are allowed";
+    if (has("no more than") || has("too many") || has("characters")) return "there is too much here";
+    if (has("no fewer than") || has("at least")) return "there is too little here";
+    return "a value here is not what it should be";
+}
+
+std::unique_ptr<valijson::Schema> schemaFrom(const json& text) {
+    auto made = std::make_unique<valijson::Schema>();
+    valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(text), *made);
+    return made;
+}
+
+Expected<void> validate(const json& document, const std::string& file, const valijson::Schema& schema, const char* kind,
+                        const char* todo) {
+    valijson::Validator validator;
+    valijson::ValidationResults results;
+    if (validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(document), &results)) return {};
+    // The last error raised first is the most general; the deepest context says most about the place.
+    valijson::ValidationResults::Error error, deepest;
+    while (results.popError(error))
+        if (error.context.size() >= deepest.context.size()) deepest = error;
+    std::string place;
+    for (std::size_t i = 1; i < deepest.context.size(); ++i) {
+        std::string part = deepest.context[i]; // "[reel]" or "[0]"
+        if (part.size() > 2 && part.front() == '[') part = part.substr(1, part.size() - 2);
+        place += "/" + part;
+    }
+    const std::string why = plainWords(deepest.description);
+    return fail(ErrorCode::Unreadable, fmt::format("is not a valid Virga {}: {}", kind, why),
+                file + (place.empty() ? "" : " at " + place), todo);
+}
+
+} // namespace
+
 void keepUnknown(const json& old, json& now) {
     if (old.is_object() && now.is_object()) {
         for (const auto& [key, value] : old.items()) {
@@ -197,57 +246,19 @@ void keepUnknown(const json& old, json& now) {
     }
 }
 
-// What the schema's checker says, in words for people.
-std::string plainWords(const std::string& said) {
-    const auto quoted = [&]() -> std::string {
-        const auto from = said.find('\''), to = said.rfind('\'');
-        return from != said.npos && to > from ? said.substr(from + 1, std::min<std::size_t>(to - from - 1, 60)) : "";
-    };
-    const auto has = [&](const char* words) { return said.find(words) != said.npos; };
-    if (has("required")) return fmt::format("\"{}\" is missing here", quoted());
-    if (has("type")) return "a value here is of the wrong kind";
-    if (has("maximum") || has("less than")) return "a number here is too large";
-    if (has("minimum") || has("greater than")) return "a number here is too small";
-    if (has("pattern") || has("regex")) return "a value here is not a number or a fraction such as 25 or 30000/1001";
-    if (has("enum") || has("const")) return "a word here is none of those that are allowed";
-    if (has("no more than") || has("too many") || has("characters")) return "there is too much here";
-    if (has("no fewer than") || has("at least")) return "there is too little here";
-    return "a value here is not what it should be";
-}
-
-Expected<void> validate(const json& document, const std::string& file) {
-    static const auto schema = [] {
-        auto made = std::make_unique<valijson::Schema>();
-        static const json text = projectSchema();
-        valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(text), *made);
-        return made;
-    }();
-    valijson::Validator validator;
-    valijson::ValidationResults results;
-    if (validator.validate(*schema, valijson::adapters::NlohmannJsonAdapter(document), &results)) return {};
-    // The last error raised first is the most general; the deepest context says most about the place.
-    valijson::ValidationResults::Error error, deepest;
-    while (results.popError(error))
-        if (error.context.size() >= deepest.context.size()) deepest = error;
-    std::string place;
-    for (std::size_t i = 1; i < deepest.context.size(); ++i) {
-        std::string part = deepest.context[i]; // "[reel]" or "[0]"
-        if (part.size() > 2 && part.front() == '[') part = part.substr(1, part.size() - 2);
-        place += "/" + part;
-    }
-    const std::string why = plainWords(deepest.description);
-    return fail(ErrorCode::Unreadable, "is not a valid Virga project: " + why,
-                file + (place.empty() ? "" : " at " + place),
-                "mend this place in a text editor, or open the autosave beside it; the file was not changed");
-}
-
-} // namespace
-
 std::string_view nameOf(EdgeFill edges) {
     return edgeNames[int(edges)];
 }
 std::string_view nameOf(Fit fit) {
     return fitNames[int(fit)];
+}
+std::string_view nameOf(Heading heading) {
+    return headingNames[int(heading)];
+}
+std::optional<Heading> headingNamed(std::string_view name) {
+    const auto at = std::find(std::begin(headingNames), std::end(headingNames), name);
+    if (at == std::end(headingNames)) return std::nullopt;
+    return Heading(at - std::begin(headingNames));
 }
 std::optional<EdgeFill> edgesNamed(std::string_view name) {
     const auto at = std::find(std::begin(edgeNames), std::end(edgeNames), name);
@@ -268,7 +279,10 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
                     fmt::format("was saved by a newer Virga (file version {}, this one knows {})",
                                 document["version"].get<long>(), projectVersion),
                     file, "open it with that version; the file was not changed");
-    if (auto valid = validate(document, file); !valid) return tl::unexpected(valid.error());
+    static const json schemaText = projectSchema();
+    static const auto schema = schemaFrom(schemaText);
+    constexpr auto todo = "mend this place in a text editor, or open the autosave beside it; the file was not changed";
+    if (auto valid = validate(document, file, *schema, "project", todo); !valid) return tl::unexpected(valid.error());
     Project project;
     FieldReader reader(document, folder);
     fieldsOf(reader, project);
@@ -294,10 +308,32 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
         return fail(ErrorCode::Unreadable, "is not a valid Virga project: " + beyond.front(), file,
                     "mend this place in a text editor; the file was not changed");
     project = std::move(held);
-    auto unknown = std::make_shared<UnknownFields>();
-    unknown->document = std::move(document);
-    project.unknown = std::move(unknown);
+    project.unknown = unknownOf(std::move(document));
     return project;
+}
+
+Expected<Recipe> recipeFromText(std::string_view text, const std::string& file) {
+    constexpr auto todo = "mend this place in a text editor; the file was not changed";
+    auto document = parseJson(text, "a Virga recipe", file);
+    if (!document) return tl::unexpected(document.error());
+    if (document->is_object() && document->value("format", json()) == "virga-recipe" &&
+        document->value("version", json()).is_number_integer() && (*document)["version"] > recipeVersion)
+        return fail(ErrorCode::Unsupported,
+                    fmt::format("was saved by a newer Virga (recipe version {}, this one knows {})",
+                                (*document)["version"].get<long>(), recipeVersion),
+                    file, "open it with that version; the file was not changed");
+    static const json schemaText = json::parse(recipeSchemaText());
+    static const auto schema = schemaFrom(schemaText);
+    if (auto valid = validate(*document, file, *schema, "recipe", todo); !valid) return tl::unexpected(valid.error());
+    Recipe recipe;
+    const fs::path nowhere;
+    FieldReader reader(*document, nowhere);
+    fieldsOf(reader, recipe);
+    recipe.transition.link.reset();
+    recipe.unknown = unknownOf(std::move(*document));
+    if (!isUsableRate(recipe.rate))
+        return fail(ErrorCode::Unreadable, "the frame rate is not between 1 and 1000", file + " at /rate", todo);
+    return withinLimits(recipe);
 }
 
 } // namespace virga

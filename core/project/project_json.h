@@ -24,6 +24,11 @@ nlohmann::json documentOf(const Project& project, const std::filesystem::path& f
 /// version.
 Expected<Project> fromJson(nlohmann::json document, const std::filesystem::path& folder, const std::string& file);
 
+/// Puts back what a document that was read had and the new one does not know. Everything known is always written, so a
+/// missing field is an unknown one. Objects in lists are the same when their ids are; without ids, when lists are
+/// equally long.
+void keepUnknown(const nlohmann::json& old, nlohmann::json& now);
+
 /// The schema (JSON Schema draft 7), made of the lists of fields; published as project.schema.json, which a test
 /// compares and draws anew.
 nlohmann::json projectSchema();

@@ -64,6 +64,8 @@ private:
             json object = json::object();
             FieldWriter inner(object, m_folder);
             fieldsOf(inner, value);
+            if constexpr (std::is_same_v<T, Recipe>)
+                if (value.unknown) keepUnknown(value.unknown->document, object);
             return object;
         } else if constexpr (std::is_enum_v<T>) {
             return wordsOf(value)[std::size_t(value)];
@@ -122,6 +124,15 @@ json documentOf(const Project& project, const fs::path& folder) {
     FieldWriter writer(document, folder);
     fieldsOf(writer, project);
     return document;
+}
+
+std::string recipeText(const Recipe& recipe) {
+    json document = {{"format", "virga-recipe"}, {"version", recipeVersion}};
+    const fs::path nowhere;
+    FieldWriter writer(document, nowhere);
+    fieldsOf(writer, recipe);
+    if (recipe.unknown) keepUnknown(recipe.unknown->document, document);
+    return document.dump(2) + "\n";
 }
 
 } // namespace virga

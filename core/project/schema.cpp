@@ -1,5 +1,6 @@
 // The published schema of project files, made of the lists of fields.
 #include <cmath>
+#include <fmt/format.h>
 
 #include "core/project/fields.h"
 #include "core/project/json_names.h"
@@ -103,6 +104,10 @@ public:
     static const char* nameOf(const Key&) { return "key"; }
     static const char* nameOf(const Channel&) { return "keysOfBothSides"; }
     static const char* nameOf(const Move&) { return "move"; }
+    static const char* nameOf(const Ramp&) { return "ramp"; }
+    static const char* nameOf(const RecipeUse&) { return "recipeUse"; }
+    static const char* nameOf(const RecipeLink&) { return "recipeLink"; }
+    static const char* nameOf(const Recipe&) { return "recipe"; }
     static const char* nameOf(const Transition&) { return "transition"; }
     static const char* nameOf(const Guess&) { return "guess"; }
     static const char* nameOf(const Pin&) { return "pin"; }
@@ -130,35 +135,18 @@ template <typename... T> void define(json& definitions) {
 
 } // namespace
 
-json projectSchema() {
-    json schema = objectOf<Project>();
-    schema["$schema"] = "http://json-schema.org/draft-07/schema#";
-    schema["title"] = "Virga project, version " + std::to_string(projectVersion);
-    schema["description"] =
-        "Fields that are not named here are allowed everywhere and survive a load and save. Frames are "
-        "counted at the project's rate, key times from the cut; rationals are written \"n/d\" or \"n\".";
-    schema["properties"]["format"] = {{"const", "virga-project"}};
-    schema["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}};
-    for (const char* name : {"format", "version"}) schema["required"].push_back(name);
+namespace {
+
+// What recipes and projects have in common.
+json commonDefinitions() {
     json definitions;
-    define<SubjectSpot, Subject, Colour, Crop, Shutter, Placement, Overlap, Handle, Key, Channel, Guess, Pin, Move,
-           Transition, Clip, Overlay, Adjustment, Marker, Tempo, Music, Media, FlowLimits, Settings>(definitions);
-    definitions["crop"]["description"] = "fractions of the source's width and height";
+    define<Shutter, Overlap, Handle, Key, Move, Ramp, RecipeUse, RecipeLink, Transition>(definitions);
     definitions["rational"] = {
         {"type", "string"}, {"maxLength", longestRational}, {"pattern", "^-?[0-9]{1,18}(/0*[1-9][0-9]{0,17})?$"}};
     definitions["point"] = {{"type", "array"},
                             {"items", {{"type", "number"}, {"minimum", -farthestPlace}, {"maximum", farthestPlace}}},
                             {"minItems", 2},
                             {"maxItems", 2}};
-    definitions["placedBeats"] = {
-        {"type", "array"},
-        {"maxItems", 100000},
-        {"items",
-         {{"type", "object"},
-          {"required", {"beat", "seconds"}},
-          {"properties",
-           {{"beat", {{"type", "integer"}, {"minimum", -1000000}, {"maximum", 1000000}}},
-            {"seconds", {{"type", "number"}, {"minimum", -100000}, {"maximum", 1000000}}}}}}}};
     definitions["curve"] = {{"type", "array"}, {"maxItems", mostKeys}, {"items", SchemaWriter::reference("key")}};
     json& move = definitions["move"]["properties"];
     move["channels"] = {{"type", "array"},
@@ -170,7 +158,46 @@ json projectSchema() {
                             {"incoming", SchemaWriter::reference("curve")}}}}}};
     move["parameters"] = {{"type", "object"},
                           {"description", "by name: a number, or one of the words that the kind knows"}};
-    schema["definitions"] = std::move(definitions);
+    return definitions;
+}
+
+constexpr auto conventions = "Fields that are not named here are allowed everywhere and survive a load and save. "
+                             "Frames are counted at the {}'s rate, key times from the cut; rationals are written "
+                             "\"n/d\" or \"n\".";
+
+template <typename T> json documentSchema(const char* name, int version) {
+    json schema = objectOf<T>();
+    schema["$schema"] = "http://json-schema.org/draft-07/schema#";
+    schema["title"] = fmt::format("Virga {}, version {}", name, version);
+    schema["description"] = fmt::format(conventions, name);
+    schema["properties"]["format"] = {{"const", fmt::format("virga-{}", name)}};
+    schema["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}};
+    for (const char* needed : {"format", "version"}) schema["required"].push_back(needed);
+    schema["definitions"] = commonDefinitions();
+    return schema;
+}
+
+} // namespace
+
+std::string recipeSchemaText() {
+    return documentSchema<Recipe>("recipe", recipeVersion).dump(2) + "\n";
+}
+
+json projectSchema() {
+    json schema = documentSchema<Project>("project", projectVersion);
+    json& definitions = schema["definitions"];
+    define<SubjectSpot, Subject, Colour, Crop, Placement, Channel, Guess, Pin, Clip, Overlay, Adjustment, Marker, Tempo,
+           Music, Media, FlowLimits, Settings, Recipe>(definitions);
+    definitions["crop"]["description"] = "fractions of the source's width and height";
+    definitions["placedBeats"] = {
+        {"type", "array"},
+        {"maxItems", 100000},
+        {"items",
+         {{"type", "object"},
+          {"required", {"beat", "seconds"}},
+          {"properties",
+           {{"beat", {{"type", "integer"}, {"minimum", -1000000}, {"maximum", 1000000}}},
+            {"seconds", {{"type", "number"}, {"minimum", -100000}, {"maximum", 1000000}}}}}}}};
     return schema;
 }
 

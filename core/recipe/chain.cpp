@@ -29,8 +29,19 @@ double weightOf(const Project& project, std::int64_t at) {
 }
 
 // How strong a recipe is, by the fastest frame that it shows at the cut.
-double strengthOf(const Project& project, int cut, const Recipe& recipe) {
-    return velocitiesAtCut(withRecipe(project, cut, recipe), cut).speedOut;
+double strengthOf(const Project& with, int cut) {
+    const CutVelocities v = velocitiesAtCut(with, cut);
+    return std::max(v.speedOut, v.speedIn);
+}
+
+// Recipes that carry a movement through a cut.
+std::vector<const Recipe*> chainable() {
+    std::vector<const Recipe*> recipes;
+    for (const Recipe& recipe : builtInRecipes())
+        if (recipe.place == RecipePlace::Cut && recipe.step == 0 && recipe.framesOut > 0 && recipe.framesIn > 0 &&
+            !recipe.headings.empty() && recipe.transition.overlap.isEmpty() && recipe.framesOut <= 15)
+            recipes.push_back(&recipe);
+    return recipes;
 }
 
 Proposal proposalOf(const Project& from, const Project& with, int cut, std::string label, double weight) {
@@ -50,7 +61,7 @@ std::optional<Proposal> continuationOf(const Project& project, int cut) {
 std::vector<Proposal> chainOf(const Project& project, const ChainOptions& options) {
     std::vector<Proposal> proposals;
     std::mt19937 random(options.seed); // the same on every machine; its distributions are not, so they are not used
-    const auto& recipes = builtInRecipes();
+    const std::vector<const Recipe*> recipes = chainable();
     Project planned = project;
     const auto starts = clipStarts(project);
     struct Choice {
@@ -74,21 +85,32 @@ std::vector<Proposal> chainOf(const Project& project, const ChainOptions& option
                 continue;
             }
         }
-        // Otherwise one that has not been lately, the stronger the beat the stronger.
-        std::vector<std::pair<double, std::size_t>> ranked;
-        for (std::size_t r = 0; r < recipes.size(); ++r) {
-            if (!made.empty() && made.back().recipe == r && recipes.size() > 1) continue;
-            const double strength = strengthOf(planned, cut, recipes[r]);
-            ranked.push_back({weight > 1 ? -strength : weight < 1 ? strength : double((dice >> 8) * (r + 1) % 97), r});
+        // Otherwise one of a few that have not been lately, the stronger the beat the stronger.
+        constexpr std::uint32_t few = 4;
+        struct Ranked {
+            double rank;
+            std::size_t recipe;
+            RecipeUse use;
+            Project with;
+        };
+        std::vector<Ranked> ranked;
+        for (std::uint32_t i = 0; i < few && i < recipes.size(); ++i) {
+            const std::size_t r = ((dice >> 8) + i * (1 + (dice >> 20) % 5)) % recipes.size();
+            const auto is = [&](const Ranked& one) { return one.recipe == r; };
+            if ((!made.empty() && made.back().recipe == r) || std::any_of(ranked.begin(), ranked.end(), is)) continue;
+            const RecipeUse use = (dice >> 4) % 2 == 1 ? opposite(*recipes[r], {}) : RecipeUse{};
+            Project with = withRecipe(planned, cut, *recipes[r], use);
+            const double strength = strengthOf(with, cut);
+            ranked.push_back({weight > 1 ? -strength : weight < 1 ? strength : double(i), r, use, std::move(with)});
         }
-        std::sort(ranked.begin(), ranked.end());
         if (ranked.empty()) continue;
-        const Choice choice{ranked.front().second, (dice >> 4) % 2 == 1};
-        const Project with = withRecipe(planned, cut, recipes[choice.recipe], choice.opposite);
-        proposals.push_back(proposalOf(
-            planned, with, cut, recipes[choice.recipe].label + (choice.opposite ? ", the other way" : ""), weight));
-        planned = with;
-        made.push_back(choice);
+        Ranked& best =
+            *std::min_element(ranked.begin(), ranked.end(), [](auto& a, auto& b) { return a.rank < b.rank; });
+        const bool otherWay = !(best.use == RecipeUse{});
+        proposals.push_back(proposalOf(planned, best.with, cut,
+                                       recipes[best.recipe]->name + (otherWay ? ", the other way" : ""), weight));
+        planned = std::move(best.with);
+        made.push_back({best.recipe, otherWay});
     }
     return proposals;
 }

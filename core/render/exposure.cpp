@@ -59,32 +59,39 @@ SourceLook lookOf(const LayerPlan& layer, const Quality& quality) {
     return look;
 }
 
+std::optional<ExposedSpan> exposedSpan(const LayerPlan& layer, const Quality& quality) {
+    ExposedSpan span;
+    span.most = mostSources(layer, quality);
+    if (span.most == 1) return std::nullopt;
+    span.look = lookOf(layer, quality);
+    // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
+    span.look.inBetween = InBetween::Nearest;
+    // Many pictures pass: where pictures are made up, each is drawn out to the next.
+    span.look.smear = layer.inBetween == InBetween::MadeUp || layer.shotBlur > 0 ? 1 : 0;
+    const bool backwards = layer.sourcePerFrame < Rational(0);
+    const Rational perFrame = backwards ? Rational(0) - layer.sourcePerFrame : layer.sourcePerFrame;
+    span.from = layer.sourceTime + framesOf(std::max(0.0, layer.shutter.open - double(layer.frame))) * perFrame;
+    span.to = span.from + framesOf(layer.shutter.close - layer.shutter.open) * perFrame;
+    return span;
+}
+
 Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, const std::filesystem::path& path,
                                                     Size output, const Quality& quality, SourcePool& pool) {
     Enlarging enlarging = quality.enlarging;
     if (enlarging != Enlarging::Bilinear && !isEnlarged(layer, output)) enlarging = Enlarging::Bilinear;
-    const int most = mostSources(layer, quality);
-    SourceLook look = lookOf(layer, quality);
-    look.enlarging = enlarging;
-    if (most == 1) {
+    auto span = exposedSpan(layer, quality);
+    if (!span) {
+        SourceLook look = lookOf(layer, quality);
+        look.enlarging = enlarging;
         auto picture = pool.seenAt(path, layer.sourceTime, look);
         if (!picture) return tl::unexpected(picture.error());
         std::vector<SourcePool::Shown> one;
         one.push_back(std::move(*picture));
         return one;
     }
-    // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
-    look.inBetween = InBetween::Nearest;
-    look.smear = 0;
-    // Many pictures pass: where pictures are made up, each is drawn out to the next.
-    if (layer.inBetween == InBetween::MadeUp || layer.shotBlur > 0) look.smear = 1;
-    const bool backwards = layer.sourcePerFrame < Rational(0);
-    const Rational perFrame = backwards ? Rational(0) - layer.sourcePerFrame : layer.sourcePerFrame;
-    const Rational from =
-        layer.sourceTime + framesOf(std::max(0.0, layer.shutter.open - double(layer.frame))) * perFrame;
-    const Rational to = from + framesOf(layer.shutter.close - layer.shutter.open) * perFrame;
-    auto sources = pool.exposed(path, from, to, most, look);
-    if (!sources || !backwards) return sources;
+    span->look.enlarging = enlarging;
+    auto sources = pool.exposed(path, span->from, span->to, span->most, span->look);
+    if (!sources || layer.sourcePerFrame > Rational(0)) return sources;
     // Backwards: what the frame would have shown forwards, the latest first.
     std::reverse(sources->begin(), sources->end());
     for (SourcePool::Shown& shown : *sources)

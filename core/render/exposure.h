@@ -25,6 +25,15 @@ Expected<std::vector<SourcePool::Shown>> sourcesFor(const LayerPlan& layer, cons
 /// How a layer's pictures are read: of one moment. What many that pass need is decided with them.
 SourceLook lookOf(const LayerPlan& layer, const Quality& quality);
 
+/// The span of the source that a layer is exposed to while many of its pictures pass, and how they are read then; empty
+/// where one moment is seen.
+struct ExposedSpan {
+    Rational from, to;
+    int most = 1;
+    SourceLook look;
+};
+std::optional<ExposedSpan> exposedSpan(const LayerPlan& layer, const Quality& quality);
+
 /// How many pictures sourcesFor finds at most.
 int mostSources(const LayerPlan& layer, const Quality& quality);
 

@@ -25,12 +25,18 @@ std::vector<FlowNeed> flowNeeds(const Project& project, std::int64_t from, std::
     for (std::int64_t n = std::max<std::int64_t>(0, from); n < std::min(to, index.starts.back()); ++n) {
         if (cancel.requested()) break;
         for (const LayerPlan& layer : planFrame(project, index, n).layers) {
-            const SourceLook look = lookOf(layer, exactQuality);
+            const auto span = exposedSpan(layer, exactQuality);
+            const SourceLook look = span ? span->look : lookOf(layer, exactQuality);
             if (look.inBetween != InBetween::MadeUp && look.smear <= 0) continue;
             const Media* media = findMedia(project, layer.mediaId);
             if (!media) continue;
-            const auto missing = pool.missingFlow(media->path, layer.sourceTime, look);
-            if (missing && seen.insert(*missing).second) needs.push_back({media->path, layer.sourceTime, look});
+            // Of a shot that races every picture that passes; of another the moment that is seen.
+            std::vector<Rational> moments{layer.sourceTime};
+            if (span) moments = pool.exposedTimes(media->path, span->from, span->to, span->most, look);
+            for (const Rational& moment : moments) {
+                const auto missing = pool.missingFlow(media->path, moment, look);
+                if (missing && seen.insert(*missing).second) needs.push_back({media->path, moment, look});
+            }
         }
     }
     return needs;

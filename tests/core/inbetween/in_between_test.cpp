@@ -299,6 +299,22 @@ TEST_F(SlowClip, QuickPicturesMixUntilTheFlowIsKnown) {
     EXPECT_GT(apart(frame(5, InBetween::MadeUp, quickQuality), quick), 2);
 }
 
+TEST_F(SlowClip, ARacingShotNeedsTheFlowOfAllThatPasses) {
+    for (Clip& c : m_project.reel) c.speed = 4, c.inBetween = InBetween::MadeUp, c.length = 8;
+    m_project.settings.shutter = {360, -180, 0};
+    const auto needs = flowNeeds(m_project, 0, 4, m_pool);
+    EXPECT_GE(needs.size(), 10u) << "four pictures pass in each frame";
+    for (const FlowNeed& need : needs) m_pool.findFlow(need.path, need.time, need.look);
+    EXPECT_TRUE(flowNeeds(m_project, 0, 4, m_pool).empty());
+    // Known beforehand, a quick picture looks like an exact one does: nothing is left to be found while rendering.
+    Quality known = exactQuality;
+    known.findsFlow = false;
+    const auto exact = renderFrame(m_project, 2, {320, 192}, exactQuality, m_pool);
+    const auto quick = renderFrame(m_project, 2, {320, 192}, known, m_pool);
+    ASSERT_TRUE(exact && quick);
+    EXPECT_EQ(apart(*exact, *quick), 0);
+}
+
 TEST_F(SlowClip, FlowIsKeptOnDiskWithinItsBound) {
     for (Clip& c : m_project.reel) c.inBetween = InBetween::MadeUp;
     const auto kept = m_folder.path() / "flow";

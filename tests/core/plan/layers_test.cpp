@@ -30,6 +30,20 @@ TEST(OverlapPlan, BothShotsAreSeenAroundTheCut) {
     EXPECT_EQ(clipsAt(p, 25), (std::vector<int>{1, 0})) << "the outgoing one on top";
 }
 
+TEST(OverlapPlan, TheShotOnTopComesAloneWhereThatIsWished) {
+    Project p = withOverlap(twoClips(), 0, {0, 6}, Side::Incoming);
+    EXPECT_EQ(planFrame(p, 28).layers[1].edges.fill, EdgeFill::Mirror);
+    p.reel[1].transition.alone = true;
+    EXPECT_EQ(planFrame(p, 28).layers[0].edges.fill, EdgeFill::Mirror);
+    EXPECT_EQ(planFrame(p, 28).layers[1].edges.fill, EdgeFill::Empty);
+    EXPECT_EQ(planFrame(p, 31).layers[0].edges.fill, EdgeFill::Mirror) << "when the other is gone it has copies again";
+    p = withOverlap(p, 0, {4, 0}, Side::Outgoing);
+    EXPECT_EQ(planFrame(p, 20).layers[0].edges.fill, EdgeFill::Mirror);
+    EXPECT_EQ(planFrame(p, 22).layers[1].clip, 0);
+    EXPECT_EQ(planFrame(p, 22).layers[1].edges.fill, EdgeFill::Empty);
+    EXPECT_EQ(planFrame(p, 22).layers[0].edges.fill, EdgeFill::Mirror);
+}
+
 TEST(OverlapPlan, EachShotKeepsToItsOwnSideOfTheMoves) {
     const Project p = withOverlap(plungeProject(), 0, {3, 3}, Side::Incoming);
     const FramePlan plan = planFrame(p, 26);

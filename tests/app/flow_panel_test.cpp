@@ -3,15 +3,13 @@
 #include <QToolButton>
 
 #include "app/flow/flow_panel.h"
-#include "app/recipes/recipe_card.h"
-#include "app/recipes/recipes_panel.h"
 #include "app/shell/notice_bar.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test {
 namespace {
 
-class FlowAndRecipes : public WindowTest {
+class FlowPanelTest : public WindowTest {
 protected:
     bool says(const QString& words) {
         for (auto* l : m_window->findChild<FlowPanel*>()->findChildren<QLabel*>())
@@ -23,7 +21,7 @@ protected:
     }
 };
 
-TEST_F(FlowAndRecipes, AFindingIsToldAndMended) {
+TEST_F(FlowPanelTest, AFindingIsToldAndMended) {
     openPlunge();
     ASSERT_TRUE(soonSays("Speed drops at the cut"));
     ASSERT_TRUE(button("Match speed"));
@@ -35,7 +33,7 @@ TEST_F(FlowAndRecipes, AFindingIsToldAndMended) {
     EXPECT_TRUE(soonSays("Speed drops at the cut"));
 }
 
-TEST_F(FlowAndRecipes, ATurnBackIsTurnedRound) {
+TEST_F(FlowPanelTest, ATurnBackIsTurnedRound) {
     open(withOwnClips(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, -90, 8, -90, 0, 8)));
     ASSERT_TRUE(soonSays("Spin turns back at the cut"));
     QTest::mouseClick(button("Turn it round"), Qt::LeftButton);
@@ -43,7 +41,7 @@ TEST_F(FlowAndRecipes, ATurnBackIsTurnedRound) {
     EXPECT_TRUE(soonSays("Spin carries on in one direction"));
 }
 
-TEST_F(FlowAndRecipes, ABareEdgeIsMirrored) {
+TEST_F(FlowPanelTest, ABareEdgeIsMirrored) {
     Project p = withOwnClips(plungeProject());
     p.settings.edges = EdgeFill::Empty;
     open(p);
@@ -53,7 +51,7 @@ TEST_F(FlowAndRecipes, ABareEdgeIsMirrored) {
     EXPECT_EQ(project().reel[0].edges, EdgeFill::Mirror);
 }
 
-TEST_F(FlowAndRecipes, FindingsCanBeShownAndIgnored) {
+TEST_F(FlowPanelTest, FindingsCanBeShownAndIgnored) {
     openPlunge();
     ASSERT_TRUE(soonSays("Speed drops"));
     document().setPlayhead(3);
@@ -68,35 +66,11 @@ TEST_F(FlowAndRecipes, FindingsCanBeShownAndIgnored) {
     EXPECT_FALSE(transitionAt(project(), 0).ignored.empty());
 }
 
-TEST_F(FlowAndRecipes, WhatCannotBeDoneIsSaid) {
+TEST_F(FlowPanelTest, WhatCannotBeDoneIsSaid) {
     open(withOwnClips(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 90, 2, 1.1, 1, 30)));
     key(Qt::Key_M, Qt::ControlModifier);
     EXPECT_TRUE(m_window->notice()->text().contains("would have to be")) << m_window->notice()->text().toStdString();
     EXPECT_EQ(document().undoStack()->count(), 0);
-}
-
-TEST_F(FlowAndRecipes, RecipesShowTheCutsOwnShotsAndAreAppliedByAClick) {
-    openStill();
-    settle();
-    auto* panel = m_window->findChild<RecipesPanel*>();
-    RecipeCard* plunge = panel->card(0);
-    EXPECT_EQ(plunge->text(), "Plunge");
-    click(plunge, plunge->rect().center());
-    ASSERT_EQ(transitionAt(project(), 0).moves.size(), 1u);
-    EXPECT_EQ(curve(Side::Outgoing).keys.back().value, 2.5);
-    EXPECT_EQ(curve(Side::Outgoing).keys.front().time, -5);
-    EXPECT_EQ(document().undoStack()->undoText(), "recipe Plunge");
-    EXPECT_TRUE(soonSays("Speed is steady"));
-    click(panel->card(1), panel->card(1)->rect().center());
-    EXPECT_EQ(transitionAt(project(), 0).moves[0].kind, MoveKind::Spin);
-    key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_EQ(transitionAt(project(), 0).moves[0].kind, MoveKind::Zoom);
-}
-
-TEST_F(FlowAndRecipes, WithoutACutRecipesAreOff) {
-    EXPECT_FALSE(m_window->findChild<RecipesPanel*>()->card(0)->isEnabled());
-    openStill();
-    EXPECT_TRUE(waitFor([this] { return m_window->findChild<RecipesPanel*>()->card(0)->isEnabled(); }, 3000));
 }
 
 } // namespace

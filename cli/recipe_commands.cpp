@@ -1,0 +1,159 @@
+// Recipes from the terminal: listed, shown, put on cuts, kept from one.
+#include <algorithm>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "cli/commands.h"
+#include "cli/options.h"
+#include "core/base/output.h"
+#include "core/flow/flow.h"
+#include "core/project/project_file.h"
+#include "core/recipe/many.h"
+#include "core/recipe/shelf.h"
+
+namespace virga::cli {
+namespace {
+
+using json = nlohmann::json;
+
+// A file, one of the user's own, of the project's, or a built-in one.
+Expected<Recipe> recipeNamed(const std::string& name, const Project* project = nullptr) {
+    if (name.ends_with(recipeSuffix)) return loadRecipe(name);
+    if (project)
+        if (const Recipe* recipe = findRecipe(*project, name)) return *recipe;
+    for (const Recipe& recipe : shelfIn(recipeFolder()).recipes)
+        if (recipe.id == name) return recipe;
+    if (const Recipe* recipe = findRecipe(name)) return *recipe;
+    return fail(ErrorCode::NotFound, fmt::format("there is no recipe \"{}\"", name), {},
+                "see virga-cli recipes list, or give a .virga-recipe file");
+}
+
+std::string joined(const std::vector<std::string>& words) {
+    std::string text;
+    for (const std::string& word : words) text += (text.empty() ? "" : ", ") + word;
+    return text;
+}
+
+// "all", or cuts counted from 1: "1,3,5".
+Expected<std::vector<int>> cutsFrom(const std::string& text, int count) {
+    std::vector<int> cuts;
+    if (text == "all" || text.empty()) {
+        for (int cut = 0; cut < count; ++cut) cuts.push_back(cut);
+        return cuts;
+    }
+    for (std::size_t at = 0; at <= text.size();) {
+        const std::size_t end = std::min(text.find(',', at), text.size());
+        const std::string word = text.substr(at, end - at);
+        at = end + 1;
+        const bool number = !word.empty() && word.size() < 8 && word.find_first_not_of("0123456789") == word.npos;
+        const int cut = number ? std::stoi(word) - 1 : -1;
+        if (cut < 0 || cut >= count)
+            return fail(ErrorCode::BadInput, fmt::format("\"{}\" is no cut of this reel, which has {}", word, count),
+                        "--cuts " + text, "write cuts such as 1,3,5, or all");
+        cuts.push_back(cut);
+    }
+    std::sort(cuts.begin(), cuts.end());
+    cuts.erase(std::unique(cuts.begin(), cuts.end()), cuts.end());
+    return cuts;
+}
+
+} // namespace
+
+int runRecipeList(const RecipeOptions& options) {
+    const Shelf shelf = shelfIn(recipeFolder());
+    std::vector<Recipe> all = builtInRecipes();
+    all.insert(all.end(), shelf.recipes.begin(), shelf.recipes.end());
+    json list = json::array();
+    for (const Recipe& r : all) {
+        std::vector<std::string> headings;
+        for (const Heading heading : r.headings) headings.push_back(std::string(nameOf(heading)));
+        if (options.json)
+            list.push_back({{"id", r.id},
+                            {"name", r.name},
+                            {"group", r.group},
+                            {"tags", r.tags},
+                            {"headings", headings},
+                            {"framesOut", r.framesOut},
+                            {"framesIn", r.framesIn},
+                            {"builtIn", findRecipe(r.id) != nullptr},
+                            {"note", r.note}});
+        else
+            fmt::print("{:<18} {:<18} {:<6} {:>3} | {:<3} {}\n", r.id, r.name, r.group, r.framesOut, r.framesIn,
+                       joined(headings));
+    }
+    if (options.json) fmt::print("{}\n", jsonText(list));
+    for (const std::string& bad : shelf.notReadable) fmt::print(stderr, "{}\n", bad);
+    return Fine;
+}
+
+int runRecipeShow(const RecipeOptions& options) {
+    const auto recipe = recipeNamed(options.recipe);
+    if (!recipe) return complain(recipe.error());
+    fmt::print("{}", recipeText(*recipe));
+    return Fine;
+}
+
+int runRecipeApply(const RecipeOptions& options) {
+    const auto project = openProject(options.project);
+    if (!project) return complain(project.error());
+    const auto recipe = recipeNamed(options.recipe, &*project);
+    if (!recipe) return complain(recipe.error());
+    if (recipe->place != RecipePlace::Cut)
+        return complain({ErrorCode::BadInput, "this recipe is not for cuts", options.recipe, "choose another one"});
+    const auto cuts = cutsFrom(options.cuts, cutCount(*project));
+    if (!cuts) return complain(cuts.error());
+    RecipeUse use;
+    use.strength = options.strength / 100;
+    use.length = options.length / 100;
+    use.mirrored = options.mirrored, use.reversed = options.reversed, use.byTime = options.byTime;
+    use.wholeFrames = options.frames, use.step = options.step;
+    if (!options.heading.empty()) {
+        const auto heading = headingNamed(options.heading);
+        if (!heading || std::find(recipe->headings.begin(), recipe->headings.end(), *heading) == recipe->headings.end())
+            return complain({ErrorCode::BadInput, fmt::format("{} cannot go \"{}\"", recipe->name, options.heading),
+                             "--heading " + options.heading, "see virga-cli recipes list for its directions"});
+        use.heading = *heading;
+    }
+    ManyCuts how;
+    how.every = options.every, how.alternate = options.alternate, how.carryOn = options.carryOn;
+    how.seed = options.seed, how.linked = !options.free;
+    const Project done = withRecipeOnCuts(*project, *cuts, *recipe, use, how);
+    Output output = projectOutput(done, options.force);
+    output.inputs.push_back(options.project);
+    if (const auto may = mayWrite(options.out, output); !may) return complain(may.error());
+    if (const auto saved = saveProject(done, options.out); !saved) return complain(saved.error());
+    const auto uses = usesAt(*project, *cuts, *recipe, use, how);
+    fmt::print("{}: {} at {} cut{}\n", options.out, recipe->name, uses.size(), uses.size() == 1 ? "" : "s");
+    const ReelFlow flow = flowOfReel(done);
+    const auto all = flow.all();
+    for (const Finding* f : all) fmt::print("  {}. {}\n", f->title, f->detail);
+    return !all.empty() && all.front()->severity == Severity::Breaks ? Findings : Fine;
+}
+
+int runRecipeSave(const RecipeOptions& options) {
+    const auto project = openProject(options.project);
+    if (!project) return complain(project.error());
+    const auto cuts = cutsFrom(options.cuts, cutCount(*project));
+    if (!cuts) return complain(cuts.error());
+    if (cuts->size() != 1)
+        return complain({ErrorCode::BadInput, "a recipe is made of one cut", "--cuts " + options.cuts,
+                         "name one, such as --cut 2"});
+    const Shelf shelf = shelfIn(recipeFolder());
+    auto recipe = recipeFrom(*project, cuts->front(), options.name);
+    if (!recipe) return complain(recipe.error());
+    recipe->note = options.note;
+    recipe->id = idFor(options.name, shelf.recipes);
+    if (options.out.empty()) {
+        if (const auto done = putOnShelf(*recipe, recipeFolder()); !done) return complain(done.error());
+        fmt::print("{}\n", fileOf(*recipe, recipeFolder()).string());
+        return Fine;
+    }
+    const Output output{"a recipe", {std::string(recipeSuffix)}, {options.project}, !options.force,
+                        [](const std::filesystem::path& path) { return loadRecipe(path).has_value(); }};
+    if (const auto may = mayWrite(options.out, output); !may) return complain(may.error());
+    if (const auto done = saveRecipe(*recipe, options.out); !done) return complain(done.error());
+    fmt::print("{}\n", options.out);
+    return Fine;
+}
+
+} // namespace virga::cli
