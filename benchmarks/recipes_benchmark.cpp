@@ -12,8 +12,10 @@
 #include "app/recipes/recipe_card.h"
 #include "app/recipes/recipe_sheet.h"
 #include "app/shell/main_window.h"
+#include "app/shell/project_files.h"
 #include "app/style/theme.h"
 #include "core/curve/curve_edit.h"
+#include "core/edit/move_edits.h"
 #include "core/project/project_json.h"
 #include "core/recipe/link.h"
 #include "core/recipe/many.h"
@@ -81,6 +83,11 @@ int main(int argc, char** argv) {
     window.showRecipes("plunge");
     wait([&] { return window.isSettled(); }, 60000);
     Document* document = window.document();
+    std::map<QString, std::pair<int, double>> rendered;
+    QObject::connect(window.frames(), &FrameService::ready, &window, [&](const QString& slot, const FrameResult& r) {
+        auto& one = rendered[slot.section('/', 0, 0)];
+        ++one.first, one.second += r.milliseconds;
+    });
     for (const int cut : {3, 1, 4}) {
         for (RecipeCard* card : window.recipeSheet()->grid()->cards()) card->clearFrames();
         QElapsedTimer clock;
@@ -129,6 +136,8 @@ int main(int argc, char** argv) {
             "ms; the longest step of a drag meanwhile {:.1f} ms\n",
             cut + 1, inSight.size(), first, inSight.size() * RecipeCard::pictures, clock.elapsed(), longest);
     }
+    for (const auto& [slot, sum] : rendered)
+        fmt::print("{}: {} pictures, {:.1f} ms each\n", slot.toStdString(), sum.first, sum.second / sum.first);
     window.close();
     QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
     return 0;

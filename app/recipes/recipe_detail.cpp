@@ -3,6 +3,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QGridLayout>
+#include <QKeyEvent>
 #include <QPushButton>
 #include <QSettings>
 #include <QSlider>
@@ -66,7 +67,7 @@ RecipeDetail::RecipeDetail(Document* document, FrameService* frames, FlowWatch* 
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(5);
     m_picture = new MovingTile(pictures, pictures / 2 - 2, this);
-    m_picture->setWidest(236);
+    m_picture->setWidest(272);
     m_picture->setAlwaysMoving(true);
     m_picture->setPictureOnly(true);
     m_picture->setFocusPolicy(Qt::NoFocus);
@@ -336,6 +337,12 @@ void RecipeDetail::refreshFlow() {
     m_state->style()->unpolish(m_state), m_state->style()->polish(m_state);
     m_state->setText(m_state->fontMetrics().elidedText(state, Qt::ElideRight, 190));
     m_state->setToolTip(state);
+}
+
+// Enter in a field has entered its number, and no more.
+void RecipeDetail::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return event->accept();
+    QWidget::keyPressEvent(event);
 }
 
 // As it is tried, at the size it is shown, around the cut.

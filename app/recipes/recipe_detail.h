@@ -36,6 +36,9 @@ public:
     /// At this cut as it is set; false where it has no place.
     bool useHere(bool otherWay = false);
 
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
 signals:
     void usedHere();
     void manyWanted(const QString& id, const virga::RecipeUse& use);

@@ -88,7 +88,10 @@ RecipeGrid::RecipeGrid(Document* document, FrameService* frames, RecipeShelf* sh
     m_timer.setSingleShot(true);
     m_timer.setInterval(250);
     connect(&m_timer, &QTimer::timeout, this, &RecipeGrid::refresh);
-    const auto later = [this] { m_timer.start(); };
+    const auto later = [this] {
+        enable();
+        m_timer.start();
+    };
     connect(document, &Document::selectionChanged, this, later);
     connect(document, &Document::projectChanged, this, later);
     connect(shelf, &RecipeShelf::changed, this, &RecipeGrid::build);
@@ -128,7 +131,12 @@ void RecipeGrid::build() {
         }
     }
     for (RecipeCard* card : m_cards) card->setFavourite(m_shelf->isFavourite(card->id()));
+    enable();
     setFilter(m_words, m_group);
+}
+
+void RecipeGrid::enable() {
+    for (RecipeCard* card : m_cards) card->setEnabled(canUse(*m_document, card->recipe()));
 }
 
 void RecipeGrid::setFilter(const QString& words, const QString& group) {
@@ -156,6 +164,10 @@ std::vector<RecipeCard*> RecipeGrid::cards() const {
     else
         std::stable_partition(shown.begin(), shown.end(),
                               [&](RecipeCard* card) { return m_shelf->isFavourite(card->id()); });
+    // What is called so before what only mentions it.
+    if (const QString word = m_words.section(' ', 0, 0, QString::SectionSkipEmpty); !word.isEmpty())
+        std::stable_partition(shown.begin(), shown.end(),
+                              [&](RecipeCard* card) { return card->text().contains(word, Qt::CaseInsensitive); });
     return shown;
 }
 
@@ -228,7 +240,6 @@ void RecipeGrid::refresh() {
     const auto project = m_document->project();
     const int cut = m_document->cut();
     const bool has = cut >= 0 && cut < cutCount(*project);
-    for (RecipeCard* card : m_cards) card->setEnabled(has && canUse(*m_document, card->recipe()));
     if (!has) {
         m_frames->drop(m_slot);
         m_job.stop();
@@ -236,7 +247,7 @@ void RecipeGrid::refresh() {
         for (RecipeCard* card : m_cards) card->clearFrames();
         return;
     }
-    if (!isVisible()) return;
+    if (!isVisible() || m_paused) return;
     if (m_document->isDragging()) return m_timer.start(); // what is dragged has the machine
     // Those in sight first, and of the others none.
     struct Wanted {
@@ -259,18 +270,39 @@ void RecipeGrid::refresh() {
         },
         [this](std::vector<std::pair<int, Shown>> all) {
             m_frames->drop(m_slot);
-            for (const auto& [card, shown] : all) request(card, shown.project, shown.frames);
+            // In the order of their frames, so that each picture of the shots is read once for all cards.
+            struct Wish {
+                std::int64_t frame;
+                int card, picture;
+                const Shown* shown;
+            };
+            std::vector<Wish> wishes;
+            for (const auto& [card, shown] : all)
+                for (int i = 0; i < int(shown.frames.size()); ++i)
+                    wishes.push_back({shown.frames[std::size_t(i)], card, i, &shown});
+            std::stable_sort(wishes.begin(), wishes.end(),
+                             [](const Wish& a, const Wish& b) { return a.frame < b.frame; });
+            for (const Wish& w : wishes) request(w.card, w.picture, w.shown->project, w.frame);
         });
 }
 
-void RecipeGrid::request(int number, const Snapshot& project, const std::vector<std::int64_t>& frames) {
+void RecipeGrid::request(int number, int picture, const Snapshot& project, std::int64_t frame) {
     if (number >= int(m_cards.size())) return;
     RecipeCard* card = m_cards[std::size_t(number)];
-    const QSize size = card->pictureSize() * devicePixelRatioF();
-    for (int i = 0; i < int(frames.size()); ++i)
-        m_frames->request(QStringLiteral("%1%2/%3").arg(m_slot).arg(number).arg(i),
-                          {project, frames[std::size_t(i)], size, quickQuality,
-                           i == card->atRest() ? Urgency::Soon : Urgency::Pictures});
+    m_frames->request(QStringLiteral("%1%2/%3").arg(m_slot).arg(number).arg(picture),
+                      {project, frame, card->pictureSize() * devicePixelRatioF(), quickQuality,
+                       picture == card->atRest() ? Urgency::Soon : Urgency::Pictures});
+}
+
+void RecipeGrid::setPaused(bool on) {
+    if (on == m_paused) return;
+    m_paused = on;
+    if (on) {
+        m_frames->drop(m_slot);
+        m_job.stop();
+    } else {
+        m_timer.start();
+    }
 }
 
 } // namespace virga

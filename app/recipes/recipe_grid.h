@@ -31,6 +31,8 @@ public:
     /// By arrows: so many cards along, so many rows down.
     void step(int along, int down);
     void setAlwaysMoving(bool on);
+    /// While something lies over it: no pictures are made.
+    void setPaused(bool on);
     /// Nothing is to be worked out any more; pictures may still come.
     bool isIdle() const { return !m_timer.isActive() && !m_job.isRunning(); }
 
@@ -46,15 +48,16 @@ protected:
 
 private:
     void build();
+    void enable();
     void arrange();
     void refresh();
-    void request(int card, const Snapshot& project, const std::vector<std::int64_t>& frames);
+    void request(int card, int picture, const Snapshot& project, std::int64_t frame);
     Document* m_document;
     FrameService* m_frames;
     RecipeShelf* m_shelf;
     QString m_slot, m_words, m_group, m_chosen;
     int m_widest, m_columns = 1;
-    bool m_always = false;
+    bool m_always = false, m_paused = false;
     QTimer m_timer;
     Job m_job;
     QWidget* m_page;

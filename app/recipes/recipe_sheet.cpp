@@ -29,7 +29,7 @@ RecipeSheet::RecipeSheet(Document* document, FrameService* frames, FlowWatch* fl
     head->addWidget(title);
     head->addSpacing(6);
     m_search = new QLineEdit(this);
-    m_search->setPlaceholderText(tr("search: name, tag, movement"));
+    m_search->setPlaceholderText(tr("name, tag, movement"));
     m_search->setClearButtonEnabled(true);
     m_search->setAccessibleName(tr("Search recipes by name, tag or movement"));
     m_search->setFixedWidth(170);
@@ -119,10 +119,8 @@ void RecipeSheet::hideEvent(QHideEvent*) {
 
 void RecipeSheet::filter() {
     m_grid->setFilter(m_search->text(), m_groups->checkedButton()->property("group").toString());
-    const auto cards = m_grid->cards();
-    for (RecipeCard* card : cards)
-        if (card->id() == m_grid->chosen()) return;
-    if (!cards.empty()) m_grid->choose(cards.front()->id());
+    if (const auto cards = m_grid->cards(); !cards.empty() && !m_search->text().isEmpty())
+        m_grid->choose(cards.front()->id());
 }
 
 void RecipeSheet::paintEvent(QPaintEvent*) {

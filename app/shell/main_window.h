@@ -136,6 +136,7 @@ private:
     void buildRecipeMenu(QMenu* cut);
     void buildRecipeViews();
     void fillRecipeMenu();
+    void useRecipe(const QString& id, bool otherWay);
     void keepRecipe();
     void putOnMoreCuts(const QString& id, const RecipeUse& use);
     void pasteMovesByChoice();
@@ -199,7 +200,7 @@ private:
     std::vector<std::pair<QAction*, std::function<bool()>>> m_conditions;
     std::vector<QAction*> m_editActions, m_clipActions, m_cutActions; // null: a separator
     std::vector<QMenu*> m_clipMenus;
-    QMenu* m_recipeMenu = nullptr;
+    QMenu *m_recipeMenu = nullptr, *m_ownRecipes = nullptr;
 };
 
 } // namespace virga

@@ -33,6 +33,7 @@ void MainWindow::buildRecipeViews() {
     connect(m_recipeSheet, &RecipeSheet::alwaysMovingChanged, m_recipes, &RecipesPanel::setAlwaysMoving);
     connect(m_selectionPanel, &SelectionPanel::recipeWanted, this, &MainWindow::showRecipes);
     connect(m_recipeSheet, &RecipeSheet::closed, this, [this] {
+        m_recipes->grid()->setPaused(false);
         if (!m_sizesBeforeRecipes.isEmpty()) m_bands->setSizes(m_sizesBeforeRecipes);
         m_sizesBeforeRecipes.clear();
     });
@@ -55,6 +56,7 @@ void MainWindow::showRecipes(const QString& id) {
         if (const QList<int> now = m_bands->sizes(); now.size() == 3 && now[2] > lanes)
             m_bands->setSizes({now[0], now[1] + now[2] - lanes, lanes});
     }
+    m_recipes->grid()->setPaused(true); // it lies beneath
     m_recipeSheet->open({m_middle->mapTo(this, QPoint(0, 0)), m_middle->size()}, id);
 }
 
@@ -66,8 +68,21 @@ void MainWindow::buildRecipeMenu(QMenu* cut) {
         return a;
     };
     m_recipeMenu = cut->addMenu(tr("Recipe"));
-    fillRecipeMenu();
-    connect(&m_recipeShelf, &RecipeShelf::changed, this, &MainWindow::fillRecipeMenu);
+    // One submenu for each group, so that none is longer than the screen. Built-in ones can have keys.
+    QMap<QString, QMenu*> groups;
+    for (const Recipe& recipe : builtInRecipes()) {
+        if (recipe.place != RecipePlace::Cut) continue;
+        QMenu*& menu = groups[QString::fromStdString(recipe.group)];
+        if (!menu) menu = m_recipeMenu->addMenu(QString::fromStdString(recipe.group));
+        const QString id = QString::fromStdString(recipe.id), name = QString::fromStdString(recipe.name);
+        enableWith(addCommand(menu, name, {}, [this, id] { useRecipe(id, false); }), has);
+        if (recipe.headings.size() > 1)
+            enableWith(
+                addCommand(menu, tr("%1, the other way round").arg(name), {}, [this, id] { useRecipe(id, true); }),
+                has);
+    }
+    m_ownRecipes = m_recipeMenu->addMenu(tr("mine"));
+    connect(m_ownRecipes, &QMenu::aboutToShow, this, &MainWindow::fillRecipeMenu);
     m_cutActions.push_back(add(tr("Recipes in large…"), QKeySequence("Alt+R"), [this] { showRecipes(); }));
     m_cutActions.push_back(add(tr("Keep as recipe…"), QKeySequence("Alt+Shift+R"), [this] { keepRecipe(); }));
     const auto linked = [this] {
@@ -87,36 +102,30 @@ void MainWindow::buildRecipeMenu(QMenu* cut) {
     connect(&m_document, &Document::editsRecipeChanged, edits,
             [this, edits] { edits->setChecked(m_document.editsRecipe()); });
     enableWith(edits, linked);
-    add(tr("Paste moves by choice…"), QKeySequence("Ctrl+Alt+V"), [this] { pasteMovesByChoice(); });
+    add(tr("Paste moves by choice…"), QKeySequence("Alt+V"), [this] { pasteMovesByChoice(); });
     addCommand(cut, tr("Read recipe files…"), {}, [this] {
         readRecipes(QFileDialog::getOpenFileNames(this, tr("Read recipes"), {}, tr("Recipes (*.virga-recipe)")));
     });
 }
 
-// One submenu for each group, so that none is longer than the screen.
+void MainWindow::useRecipe(const QString& id, bool otherWay) {
+    const Recipe* found = m_recipeShelf.find(id);
+    if (!found || m_document.cut() < 0) return;
+    const Recipe recipe = *found; // noting that it was used may make the list anew
+    applyRecipe(m_document, recipe, otherWay ? opposite(recipe, {}) : RecipeUse{},
+                QSettings().value("recipes/linked", true).toBool());
+    m_recipeShelf.noteUsed(id);
+}
+
 void MainWindow::fillRecipeMenu() {
-    m_recipeMenu->clear();
-    QMap<QString, QMenu*> groups;
+    m_ownRecipes->clear();
     for (const Recipe& recipe : m_recipeShelf.recipes()) {
-        if (recipe.place != RecipePlace::Cut) continue;
         const QString id = QString::fromStdString(recipe.id);
-        const QString group = m_recipeShelf.isOwn(id) ? tr("mine") : QString::fromStdString(recipe.group);
-        QMenu*& menu = groups[group];
-        if (!menu) menu = m_recipeMenu->addMenu(group);
-        const auto use = [this, id](bool otherWay) {
-            const Recipe* found = m_recipeShelf.find(id);
-            if (!found || m_document.cut() < 0) return;
-            const Recipe copy = *found;
-            applyRecipe(m_document, copy, otherWay ? opposite(copy, {}) : RecipeUse{},
-                        QSettings().value("recipes/linked", true).toBool());
-            m_recipeShelf.noteUsed(id);
-        };
-        const QString name = QString::fromStdString(recipe.name);
-        connect(menu->addAction(name), &QAction::triggered, this, [use] { use(false); });
-        if (recipe.headings.size() > 1)
-            connect(menu->addAction(tr("%1, the other way round").arg(name)), &QAction::triggered, this,
-                    [use] { use(true); });
+        if (recipe.place != RecipePlace::Cut || !m_recipeShelf.isOwn(id)) continue;
+        connect(m_ownRecipes->addAction(QString::fromStdString(recipe.name)), &QAction::triggered, this,
+                [this, id] { useRecipe(id, false); });
     }
+    if (m_ownRecipes->isEmpty()) m_ownRecipes->addAction(tr("none yet: keep a cut as one"))->setEnabled(false);
 }
 
 void MainWindow::keepRecipe() {

@@ -359,7 +359,8 @@ TEST_F(RecipesWindow, MovesArePastedByChoice) {
     inDialog(
         [&](QDialog* dialog) {
             auto* movement = checkIn(dialog, "movement");
-            click(movement, {8, movement->height() / 2.0});
+            QTest::mouseClick(movement, Qt::LeftButton, {}, QPoint(8, movement->height() / 2));
+            EXPECT_FALSE(movement->isChecked());
             QTest::mouseClick(buttonIn(dialog, "Paste"), Qt::LeftButton);
         },
         [&] { action("Paste moves by choice…")->trigger(); });
