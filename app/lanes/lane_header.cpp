@@ -218,6 +218,11 @@ void LaneHeader::refresh() {
     };
     show(m_eye, move->enabled ? "eye" : "eye-off");
     show(m_solo, move->solo ? "solo-on" : "solo");
+    m_own = m_context->place().kind == StackPlace::Cut
+                ? ownOfLane(*m_context->document()->project(), m_context->place().index, m_move, m_channel)
+                : OwnOfLane{};
+    setToolTip(m_own.any() ? tr("A yellow dot: changed at this cut, does not follow its recipe") : QString());
+    update();
     m_title->setEnabled(m_move == shotSpeed || isOn(*m_context->stack(), *move));
     const bool folded = m_context->look(m_move, m_channel).folded;
     show(m_fold, folded ? "folded" : "unfolded");
@@ -387,6 +392,17 @@ void LaneHeader::paintEvent(QPaintEvent*) {
     p.fillRect(rect(), theme().panel);
     p.fillRect(QRectF(0, height() - 1, width(), 1), theme().line);
     p.fillRect(QRectF(width() - 1, 0, 1, height()), theme().line);
+    // What is the cut's own and does not follow its recipe.
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(Qt::NoPen);
+    p.setBrush(theme().playhead);
+    const auto mark = [&](const QWidget* beside) {
+        if (beside && beside->isVisible())
+            p.drawEllipse(QPointF(5.5, beside->mapTo(this, QPoint(0, beside->height() / 2)).y()), 2.2, 2.2);
+    };
+    if (m_own.outgoing) mark(m_fields[0][0]);
+    if (m_own.incoming) mark(m_fields[1][0]);
+    if (m_own.rest || (m_own.any() && !m_body->isVisible())) mark(m_title);
 }
 
 } // namespace virga

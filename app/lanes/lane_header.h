@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/lanes/lane_context.h"
+#include "core/recipe/link.h"
 
 class QLabel;
 class QMenu;
@@ -58,6 +59,7 @@ private:
     LaneContext* m_context;
     int m_move, m_channel;
     QLabel* m_title;
+    OwnOfLane m_own;
     QToolButton *m_fold, *m_solo, *m_eye, *m_more;
     QWidget* m_body;
     QToolButton* m_unfold = nullptr;

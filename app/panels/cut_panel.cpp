@@ -22,7 +22,7 @@ CutPanel::CutPanel(Document* document, QWidget* parent) : QWidget(parent), m_doc
     rows.add({}, m_title);
     auto* recipe = new RecipeLinkBox(document, this);
     connect(recipe, &RecipeLinkBox::recipeWanted, this, &CutPanel::recipeWanted);
-    rows.add(tr("recipe"), recipe);
+    rows.add(tr("recipe"), recipe, true)->setContentsMargins(0, 6, 0, 0);
     const auto row = [&](std::initializer_list<QWidget*> parts) {
         auto* w = new QWidget(this);
         auto* layout = new QHBoxLayout(w);

@@ -32,9 +32,9 @@ FormRows::FormRows(QWidget* panel) : m_panel(panel), m_grid(new QGridLayout(pane
     m_grid->setColumnStretch(1, 1);
 }
 
-QLabel* FormRows::add(const QString& caption, QWidget* control) {
+QLabel* FormRows::add(const QString& caption, QWidget* control, bool tall) {
     QLabel* text = label(caption, "caption", m_panel);
-    m_grid->addWidget(text, m_row, 0, Qt::AlignVCenter);
+    m_grid->addWidget(text, m_row, 0, tall ? Qt::AlignTop : Qt::AlignVCenter);
     m_grid->addWidget(control, m_row++, 1);
     return text;
 }

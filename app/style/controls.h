@@ -20,7 +20,7 @@ class FormRows {
 public:
     explicit FormRows(QWidget* panel);
     /// The caption, so that a row can be hidden with its control.
-    QLabel* add(const QString& caption, QWidget* control);
+    QLabel* add(const QString& caption, QWidget* control, bool tall = false); // tall: the caption stands at its top
     void end();
 
 private:

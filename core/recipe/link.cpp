@@ -245,6 +245,20 @@ Project withLinkCut(const Project& project, int cut) {
     return withoutUnusedRecipes(out);
 }
 
+OwnOfLane ownOfLane(const Project& project, int cut, int move, int channel) {
+    const RecipeLink* link = linkAt(project, cut);
+    const Stack* moves = link ? &transitionAt(project, cut).moves : nullptr;
+    if (!moves || move < 0 || move >= int(moves->size())) return {};
+    const Move& at = (*moves)[std::size_t(move)];
+    if (at.recipeMove.empty()) return {.rest = true};
+    const auto is = [&](const std::string& part) {
+        return std::find(link->own.begin(), link->own.end(), part) != link->own.end();
+    };
+    const bool all = is(at.recipeMove);
+    return {all || is(curvePart(at, channel, Side::Outgoing)), all || is(curvePart(at, channel, Side::Incoming)),
+            all || is(at.recipeMove + "/settings")};
+}
+
 std::vector<std::string> ownTexts(const Project& project, int cut) {
     std::vector<std::string> texts;
     const RecipeLink* link = linkAt(project, cut);

@@ -27,6 +27,14 @@ Project withUseChanged(const Project& project, int cut, const RecipeUse& use);
 /// The cut as it is, following no recipe any more.
 Project withLinkCut(const Project& project, int cut);
 
+/// What of one channel of a move is the cut's own: nothing where the cut follows no recipe.
+struct OwnOfLane {
+    bool outgoing = false, incoming = false;
+    bool rest = false; // its settings, or all of a move that the recipe has not
+    bool any() const { return outgoing || incoming || rest; }
+};
+OwnOfLane ownOfLane(const Project& project, int cut, int move, int channel);
+
 /// The cut's own parts in words, with its own moves: "Zoom, outgoing", "Glow added here".
 std::vector<std::string> ownTexts(const Project& project, int cut);
 

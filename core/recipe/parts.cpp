@@ -17,11 +17,6 @@ Move* moveOf(Transition& transition, const std::string& recipeMove) {
 
 constexpr const char* sideWords[] = {"outgoing", "incoming"};
 
-std::string curveName(const Move& move, std::size_t channel, Side side) {
-    return fmt::format("{}/{}/{}", move.recipeMove, moveInfo(move.kind).channels[channel].name,
-                       sideWords[side == Side::Incoming]);
-}
-
 // A move without its curves, for comparing.
 Move bare(Move move) {
     move.id.clear();
@@ -39,6 +34,13 @@ std::vector<std::string> orderOf(const Transition& transition, const Transition&
 
 } // namespace
 
+std::string curvePart(const Move& move, int channel, Side side) {
+    const auto& channels = moveInfo(move.kind).channels;
+    if (channel < 0 || channel >= int(channels.size())) return {};
+    return fmt::format("{}/{}/{}", move.recipeMove, channels[std::size_t(channel)].name,
+                       sideWords[side == Side::Incoming]);
+}
+
 std::vector<std::string> differingParts(const Transition& a, const Transition& b) {
     std::vector<std::string> parts;
     for (const Move& move : a.moves) {
@@ -52,7 +54,7 @@ std::vector<std::string> differingParts(const Transition& a, const Transition& b
         for (std::size_t c = 0; c < move.channels.size() && c < other->channels.size(); ++c)
             for (const Side side : {Side::Outgoing, Side::Incoming})
                 if (move.channels[c].side(side).keys != other->channels[c].side(side).keys)
-                    parts.push_back(curveName(move, c, side));
+                    parts.push_back(curvePart(move, int(c), side));
     }
     for (const Move& move : b.moves)
         if (!move.recipeMove.empty() && !moveOf(a, move.recipeMove)) parts.push_back(move.recipeMove);
@@ -87,7 +89,8 @@ Transition keepingParts(const Transition& next, const Transition& now, const std
         }
         for (std::size_t c = 0; c < move->channels.size() && c < at.channels.size(); ++c)
             for (const Side side : {Side::Outgoing, Side::Incoming})
-                if (isOwn(curveName(at, c, side))) move->channels[c].side(side).keys = at.channels[c].side(side).keys;
+                if (isOwn(curvePart(at, int(c), side)))
+                    move->channels[c].side(side).keys = at.channels[c].side(side).keys;
     }
     if (isOwn("order")) {
         const auto placeOf = [&](const Move& m) {

@@ -17,6 +17,9 @@ std::vector<std::string> differingParts(const Transition& a, const Transition& b
 /// their ids.
 Transition keepingParts(const Transition& next, const Transition& now, const std::vector<std::string>& own);
 
+/// The name of the part that is one side of a move's channel.
+std::string curvePart(const Move& move, int channel, Side side);
+
 /// A part in words: "Zoom, outgoing", "Slide, its settings", "the shutter".
 std::string partText(const Transition& at, const std::string& part);
 

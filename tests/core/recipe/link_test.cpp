@@ -83,6 +83,9 @@ TEST(RecipeLink, ALocalChangeStaysAndTheRestFollows) {
     const Project q = edited(p, withEnd(p, 1, 4));
     ASSERT_EQ(transitionAt(q, 1).link->own, std::vector<std::string>{"m1/factor/outgoing"});
     EXPECT_EQ(ownTexts(q, 1), std::vector<std::string>{"Zoom, outgoing"});
+    EXPECT_TRUE(ownOfLane(q, 1, 0, 0).outgoing);
+    EXPECT_FALSE(ownOfLane(q, 1, 0, 0).incoming);
+    EXPECT_FALSE(ownOfLane(q, 0, 0, 0).any());
     EXPECT_TRUE(transitionAt(q, 0).link->own.empty());
     Recipe recipe = *findRecipe(q, "plunge");
     recipe.transition.moves[0].channels[0].outgoing.keys.back().value = 3;
@@ -111,6 +114,7 @@ TEST(RecipeLink, EveryKindOfChangeIsNoted) {
     EXPECT_TRUE(own(withSolo(p, 0, 0, true)).empty()) << "a way of looking";
     const Project added = edited(p, withMoveAdded(p, 0, MoveKind::Sharpen));
     EXPECT_EQ(ownTexts(added, 0), std::vector<std::string>{"Sharpen added here"});
+    EXPECT_TRUE(ownOfLane(added, 0, 3, 0).rest);
     // What was removed here stays away, what was added stays.
     Recipe recipe = *findRecipe(p, "creep-and-plunge");
     recipe.note = "another";
