@@ -2,7 +2,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QDialogButtonBox>
+#include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -16,13 +16,19 @@
 namespace virga {
 namespace {
 
-QDialogButtonBox* buttonsFor(QDialog* dialog, const QString& accept, QPushButton** button = nullptr) {
-    auto* box = new QDialogButtonBox(QDialogButtonBox::Cancel, dialog);
-    auto* ok = box->addButton(accept, QDialogButtonBox::AcceptRole);
-    ok->setObjectName("primary");
-    ok->setDefault(true);
-    if (button) *button = ok;
-    QObject::connect(box, &QDialogButtonBox::rejected, dialog, &QDialog::reject);
+// Cancel and, right of it, what the dialog is for.
+QWidget* buttonsFor(QDialog* dialog, const QString& accept, QPushButton** button) {
+    auto* box = new QWidget(dialog);
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 6, 0, 0);
+    auto* cancel = new QPushButton(QObject::tr("Cancel"), box);
+    *button = new QPushButton(accept, box);
+    (*button)->setObjectName("primary");
+    (*button)->setDefault(true);
+    row->addStretch(1);
+    row->addWidget(cancel);
+    row->addWidget(*button);
+    QObject::connect(cancel, &QPushButton::clicked, dialog, &QDialog::reject);
     return box;
 }
 
@@ -97,8 +103,7 @@ KeepRecipeDialog::KeepRecipeDialog(Document* document, RecipeShelf* shelf, QWidg
     m_words = label({}, "caption", this);
     m_words->setWordWrap(true);
     rows.add({}, m_words);
-    auto* buttons = buttonsFor(this, tr("Keep"), &m_keep);
-    rows.add({}, buttons);
+    rows.add({}, buttonsFor(this, tr("Keep"), &m_keep));
     rows.end();
     connect(m_keep, &QPushButton::clicked, this, &KeepRecipeDialog::keep);
     connect(m_name, &QLineEdit::textChanged, this, &KeepRecipeDialog::refresh);

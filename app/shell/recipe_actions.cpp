@@ -90,13 +90,14 @@ void MainWindow::buildRecipeMenu(QMenu* cut) {
         const int c = m_document.cut();
         return c >= 0 && c < cutCount(*project) && transitionAt(*project, c).link.has_value();
     };
+    QMenu* followed = cut->addMenu(tr("The recipe that it follows"));
     const auto forLinked = [&](const QString& text, std::function<void()> action) {
-        enableWith(addCommand(cut, text, {}, std::move(action)), linked);
+        enableWith(addCommand(followed, text, {}, std::move(action)), linked);
     };
     forLinked(tr("Give this cut's changes to its recipe"), [this] { foldOwn(m_document, m_document.cut()); });
     forLinked(tr("Drop this cut's changes"), [this] { dropOwn(m_document, m_document.cut()); });
     forLinked(tr("Cut loose from its recipe"), [this] { cutLink(m_document, m_document.cut()); });
-    QAction* edits = addCommand(cut, tr("Edits here go to the recipe"), {},
+    QAction* edits = addCommand(followed, tr("Edits here go to the recipe"), {},
                                 [this] { m_document.setEditsRecipe(!m_document.editsRecipe()); });
     edits->setCheckable(true);
     connect(&m_document, &Document::editsRecipeChanged, edits,
@@ -106,6 +107,7 @@ void MainWindow::buildRecipeMenu(QMenu* cut) {
     addCommand(cut, tr("Read recipe files…"), {}, [this] {
         readRecipes(QFileDialog::getOpenFileNames(this, tr("Read recipes"), {}, tr("Recipes (*.virga-recipe)")));
     });
+    cut->addSeparator();
 }
 
 void MainWindow::useRecipe(const QString& id, bool otherWay) {
