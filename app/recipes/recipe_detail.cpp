@@ -67,7 +67,7 @@ RecipeDetail::RecipeDetail(Document* document, FrameService* frames, FlowWatch* 
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(5);
     m_picture = new MovingTile(pictures, pictures / 2 - 2, this);
-    m_picture->setWidest(272);
+    m_picture->setWidest(236);
     m_picture->setAlwaysMoving(true);
     m_picture->setPictureOnly(true);
     m_picture->setFocusPolicy(Qt::NoFocus);

@@ -39,6 +39,10 @@ RecipesPanel::RecipesPanel(Document* document, FrameService* frames, RecipeShelf
     for (const auto& [text, name] : recipeGroupChoices()) m_group->addItem(text, name);
     auto* large = iconButton("grow", tr("Recipes in large, with strength, length and direction"), this, 26);
     connect(large, &QToolButton::clicked, this, [this] { emit largeWanted(m_grid->chosen()); });
+    const auto mayOpen = [this, large] { large->setEnabled(m_document->cut() >= 0); };
+    connect(document, &Document::selectionChanged, large, mayOpen);
+    connect(document, &Document::projectChanged, large, mayOpen);
+    mayOpen();
     head->addWidget(m_search, 1);
     head->addWidget(m_group);
     head->addWidget(large);

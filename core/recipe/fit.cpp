@@ -10,16 +10,6 @@
 namespace virga {
 namespace {
 
-// How far a transition's keys reach on a side, in frames.
-double reachOf(const Transition& transition, Side side) {
-    double reach = 0;
-    for (const Move& move : transition.moves)
-        for (const Channel& channel : move.channels)
-            if (const auto& keys = channel.side(side).keys; !keys.empty())
-                reach = std::max(reach, side == Side::Outgoing ? -keys.front().time : keys.back().time);
-    return reach;
-}
-
 // The frames of one side as a use asks for them, held to the room.
 int framesFor(int usual, int typed, const Recipe& recipe, const RecipeUse& use, FrameRate rate, std::int64_t room) {
     if (usual <= 0) return 0;

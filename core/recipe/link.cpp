@@ -1,12 +1,14 @@
 #include "core/recipe/link.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 #include <unordered_map>
 
 #include "core/edit/move_edits.h"
 #include "core/edit/speed_edits.h"
 #include "core/recipe/parts.h"
+#include "core/recipe/shaping.h"
 
 namespace virga {
 namespace {
@@ -177,15 +179,12 @@ Project withOwnFolded(const Project& project, int cut) {
     recipe.transition.link.reset();
     recipe.transition.ignored.clear();
     // Longer than it was: its usual lengths grow with it.
-    double reach[2] = {0, 0};
-    for (const Move& move : recipe.transition.moves)
-        for (const Channel& channel : move.channels) {
-            if (!channel.outgoing.isEmpty()) reach[0] = std::max(reach[0], -channel.outgoing.keys.front().time);
-            if (!channel.incoming.isEmpty()) reach[1] = std::max(reach[1], channel.incoming.keys.back().time);
-        }
-    const int was[2] = {recipe.framesOut, recipe.framesIn};
-    recipe.framesOut = reach[0] > 0 ? int(std::ceil(reach[0])) : was[0];
-    recipe.framesIn = reach[1] > 0 ? int(std::ceil(reach[1])) : was[1];
+    const auto lengthOf = [&](Side side, int was) {
+        const double reach = reachOf(recipe.transition, side);
+        return reach > 0 ? int(std::ceil(reach)) : was;
+    };
+    recipe.framesOut = lengthOf(Side::Outgoing, recipe.framesOut);
+    recipe.framesIn = lengthOf(Side::Incoming, recipe.framesIn);
     mine.link->own.clear();
     const Transition kept = mine;
     Project done = withRecipeChanged(out, recipe);

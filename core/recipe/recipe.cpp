@@ -10,6 +10,7 @@
 #include "core/edit/speed_edits.h"
 #include "core/recipe/built_in_files.h"
 #include "core/recipe/link.h"
+#include "core/recipe/shaping.h"
 
 namespace virga {
 
@@ -175,15 +176,6 @@ std::vector<Heading> headingsOf(const Transition& transition) {
     return headings;
 }
 
-double reach(const Transition& transition, Side side) {
-    double frames = 0;
-    for (const Move& move : transition.moves)
-        for (const Channel& channel : move.channels)
-            if (const auto& keys = channel.side(side).keys; !keys.empty())
-                frames = std::max(frames, side == Side::Outgoing ? -keys.front().time : keys.back().time);
-    return frames;
-}
-
 } // namespace
 
 Expected<Recipe> recipeFrom(const Project& project, int cut, const std::string& name, const RecipeParts& parts) {
@@ -193,8 +185,8 @@ Expected<Recipe> recipeFrom(const Project& project, int cut, const std::string& 
     Recipe recipe;
     recipe.name = name;
     recipe.rate = project.settings.rate;
-    recipe.framesOut = int(std::ceil(reach(at, Side::Outgoing)));
-    recipe.framesIn = int(std::ceil(reach(at, Side::Incoming)));
+    recipe.framesOut = int(std::ceil(reachOf(at, Side::Outgoing)));
+    recipe.framesIn = int(std::ceil(reachOf(at, Side::Incoming)));
     int number = 0;
     for (Move move : at.moves) {
         if (!parts.takes(moveInfo(move.kind).role)) continue;

@@ -128,6 +128,15 @@ Curve lastingCurve(const Curve& curve, double factor) {
 
 } // namespace
 
+double reachOf(const Transition& transition, Side side) {
+    double reach = 0;
+    for (const Move& move : transition.moves)
+        for (const Channel& channel : move.channels)
+            if (const auto& keys = channel.side(side).keys; !keys.empty())
+                reach = std::max(reach, side == Side::Outgoing ? -keys.front().time : keys.back().time);
+    return reach;
+}
+
 bool passesWholeFrames(const Move& move, int channel, Side side) {
     const MoveInfo& info = moveInfo(move.kind);
     if (channel < 0 || channel >= int(info.channels.size())) return false;

@@ -24,6 +24,9 @@ Transition lasting(const Transition& transition, double factorOut, double factor
 /// of a movement of a few frames into the last of them.
 Transition evened(const Transition& transition, Side side, double share);
 
+/// How far a transition's keys reach on a side, in frames from the cut; 0 where it has none.
+double reachOf(const Transition& transition, Side side);
+
 /// Whether a curve's way ends a whole number of frames from rest, at least one.
 bool passesWholeFrames(const Move& move, int channel, Side side);
 

@@ -42,16 +42,6 @@ protected:
         }
         return p;
     }
-    // In a dialog that is open for as long as exec() runs.
-    void inDialog(const std::function<void(QDialog*)>& act, const std::function<void()>& open) {
-        bool done = false;
-        QTimer::singleShot(50, m_window.get(), [&] {
-            for (QWidget* w : QApplication::topLevelWidgets())
-                if (auto* dialog = qobject_cast<QDialog*>(w); dialog && dialog->isVisible()) act(dialog), done = true;
-        });
-        open();
-        EXPECT_TRUE(done);
-    }
 };
 
 TEST_F(FlowWindow, PointingAtAFixTriesItOutAndLeavingItTakesItBack) {

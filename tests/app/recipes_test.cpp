@@ -53,16 +53,6 @@ protected:
         settle();
     }
     double endOf(int cut) { return transitionAt(project(), cut).moves.at(0).channels.at(0).outgoing.keys.back().value; }
-    // In a dialog that is open for as long as exec() runs.
-    void inDialog(const std::function<void(QDialog*)>& act, const std::function<void()>& open) {
-        bool done = false;
-        QTimer::singleShot(50, m_window.get(), [&] {
-            for (QWidget* w : QApplication::topLevelWidgets())
-                if (auto* dialog = qobject_cast<QDialog*>(w); dialog && dialog->isVisible()) act(dialog), done = true;
-        });
-        open();
-        EXPECT_TRUE(done);
-    }
     static QPushButton* buttonIn(QWidget* in, const QString& text) {
         for (auto* b : in->findChildren<QPushButton*>())
             if (b->text() == text) return b;

@@ -112,10 +112,9 @@ TEST_F(UserSettings, ATakenKeyIsTakenOnlyWhenThatIsSaid) {
                         });
     EXPECT_TRUE(action("Begins here")->shortcut().isEmpty());
     EXPECT_EQ(action("One frame forward")->shortcut(), QKeySequence(Qt::Key_B));
-    in<ShortcutsDialog>([&] { m_window->editShortcuts(); },
-                        [&](ShortcutsDialog* dialog) {
-                            QTest::mouseClick(in(dialog, "All as at first"), Qt::LeftButton);
-                        });
+    in<ShortcutsDialog>(
+        [&] { m_window->editShortcuts(); },
+        [&](ShortcutsDialog* dialog) { QTest::mouseClick(in(dialog, "All as at first"), Qt::LeftButton); });
     EXPECT_EQ(action("Begins here")->shortcut(), QKeySequence(Qt::Key_B));
     EXPECT_EQ(action("One frame forward")->shortcut(), QKeySequence(Qt::Key_Right));
     EXPECT_TRUE(QSettings().childGroups().filter("keys").isEmpty()) << "nothing is kept that is as at first";
@@ -126,8 +125,8 @@ TEST_F(UserSettings, NoTwoCommandsShareAKeyAtFirst) {
     for (const auto& command : m_window->shortcuts()->commands()) {
         if (command.usual.isEmpty()) continue;
         const QString keys = command.usual.toString(QKeySequence::PortableText);
-        EXPECT_FALSE(seen.contains(keys)) << keys.toStdString() << ": " << seen[keys].toStdString() << " and "
-                                          << command.path.toStdString();
+        EXPECT_FALSE(seen.contains(keys))
+            << keys.toStdString() << ": " << seen[keys].toStdString() << " and " << command.path.toStdString();
         seen[keys] = command.path;
     }
     EXPECT_GT(seen.size(), 60u);

@@ -1,11 +1,14 @@
 #include "tests/app/window_fixture.h"
 
 #include <QAction>
+#include <QApplication>
+#include <QDialog>
 #include <QDropEvent>
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QTimer>
 #include <QUrl>
 
 #include "app/picture/picture_view.h"
@@ -54,6 +57,16 @@ void WindowTest::openStill() {
 
 bool WindowTest::waitFor(const std::function<bool()>& condition, int milliseconds) {
     return QTest::qWaitFor(condition, milliseconds);
+}
+
+void WindowTest::inDialog(const std::function<void(QDialog*)>& act, const std::function<void()>& open) {
+    bool done = false;
+    QTimer::singleShot(50, m_window.get(), [&] {
+        for (QWidget* w : QApplication::topLevelWidgets())
+            if (auto* dialog = qobject_cast<QDialog*>(w); dialog && dialog->isVisible()) act(dialog), done = true;
+    });
+    open();
+    EXPECT_TRUE(done);
 }
 
 void WindowTest::press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers, Qt::MouseButton button) {

@@ -10,6 +10,7 @@
 #include "tests/support/projects.h"
 
 class QAction;
+class QDialog;
 class QPushButton;
 class QToolButton;
 
@@ -31,6 +32,8 @@ protected:
         EXPECT_TRUE(waitFor([this] { return m_window->isSettled(); }, 60000)) << "the window came to rest";
     }
 
+    /// Acts in a dialog that is open for as long as `open` runs it.
+    void inDialog(const std::function<void(QDialog*)>& act, const std::function<void()>& open);
     void press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {},
                Qt::MouseButton button = Qt::LeftButton);
     void moveTo(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {});
