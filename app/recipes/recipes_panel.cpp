@@ -1,6 +1,7 @@
 #include "app/recipes/recipes_panel.h"
 
 #include <QComboBox>
+#include <QKeyEvent>
 #include <QLineEdit>
 #include <QSettings>
 #include <QToolButton>
@@ -53,9 +54,7 @@ RecipesPanel::RecipesPanel(Document* document, FrameService* frames, RecipeShelf
     const auto filter = [this] { m_grid->setFilter(m_search->text(), m_group->currentData().toString()); };
     connect(m_search, &QLineEdit::textChanged, this, filter);
     connect(m_group, &QComboBox::currentIndexChanged, this, filter);
-    connect(m_search, &QLineEdit::returnPressed, this, [this] {
-        if (const auto cards = m_grid->cards(); !cards.empty()) cards.front()->click();
-    });
+    m_search->installEventFilter(this);
     connect(m_grid, &RecipeGrid::menuWanted, this, &RecipesPanel::menuWanted);
     connect(m_grid, &RecipeGrid::used, this, [this](const QString& id, bool otherWay) {
         const Recipe* recipe = m_shelf->find(id);
@@ -65,6 +64,33 @@ RecipesPanel::RecipesPanel(Document* document, FrameService* frames, RecipeShelf
                     QSettings().value("recipes/linked", true).toBool());
         m_shelf->noteUsed(id);
     });
+}
+
+// From the search field up and down choose a card, Enter uses it: the chosen one where it is in sight, else the first.
+bool RecipesPanel::eventFilter(QObject* watched, QEvent* event) {
+    if (watched != m_search || event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const auto cards = m_grid->cards();
+    switch (key->key()) {
+    case Qt::Key_Down:
+    case Qt::Key_Up:
+        key->modifiers() & Qt::ShiftModifier ? m_grid->step(key->key() == Qt::Key_Down ? 1 : -1, 0)
+                                             : m_grid->step(0, key->key() == Qt::Key_Down ? 1 : -1);
+        return true;
+    case Qt::Key_Return:
+    case Qt::Key_Enter: {
+        if (cards.empty()) return true;
+        RecipeCard* use = cards.front();
+        for (RecipeCard* card : cards)
+            if (card->isChosen()) use = card;
+        if (!use->isEnabled()) return true;
+        m_grid->choose(use->id());
+        emit m_grid->used(use->id(), key->modifiers() & Qt::ShiftModifier);
+        return true;
+    }
+    default:
+        return QWidget::eventFilter(watched, event);
+    }
 }
 
 bool RecipesPanel::alwaysMoving() {

@@ -21,6 +21,9 @@ public:
     static bool alwaysMoving();
     void setAlwaysMoving(bool on);
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 signals:
     void largeWanted(const QString& id);
     void menuWanted(const QString& id, const QPoint& at);

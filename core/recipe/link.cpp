@@ -110,6 +110,8 @@ Project withRecipeChanged(const Project& project, const Recipe& recipe) {
         put(out, cut, fit, link.own, nextId);
         if (before.edges != recipe.edges || before.rampOut != recipe.rampOut || before.rampIn != recipe.rampIn)
             follow(out, cut, was.at(cut, link.use), fit);
+        if (!transitionAt(out, cut).moves.empty() && edgesOf(out, out.reel[std::size_t(cut)]) == EdgeFill::Empty)
+            out = withCoverSolved(out, cut);
     }
     return out;
 }
@@ -231,6 +233,7 @@ Project withUseChanged(const Project& project, int cut, const RecipeUse& use) {
     const Fitted now = fittedAt(project, cut, recipe, use);
     put(out, cut, now, link->own, nextId);
     follow(out, cut, fittedAt(project, cut, recipe, link->use), now);
+    out = withCoverSolved(out, cut);
     out.reel[std::size_t(cut) + 1].transition.link->use = use;
     return out;
 }

@@ -8,6 +8,7 @@
 #include "core/curve/backwards.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/speed_edits.h"
+#include "core/flow/edge_fixes.h"
 #include "core/recipe/built_in_files.h"
 #include "core/recipe/link.h"
 #include "core/recipe/shaping.h"
@@ -80,6 +81,39 @@ Fitted fittedAt(const Project& project, int cut, const Recipe& recipe, const Rec
 
 namespace {
 
+bool standsStill(const Move& move) {
+    return std::all_of(move.channels.begin(), move.channels.end(), [](const Channel& channel) {
+        return channel.outgoing.keys.size() == 1 && channel.incoming.keys.size() == 1;
+    });
+}
+
+} // namespace
+
+Project withCoverSolved(const Project& project, int cut) {
+    if (cut < 0 || cut >= cutCount(project)) return project;
+    for (const int clip : {cut, cut + 1})
+        if (edgesOf(project, project.reel[std::size_t(clip)]) != EdgeFill::Empty) return project;
+    const auto isCover = [](const Move& move) {
+        return move.kind == MoveKind::Zoom && move.enabled && standsStill(move);
+    };
+    Project out = project;
+    Stack& moves = out.reel[std::size_t(cut) + 1].transition.moves;
+    const auto cover = std::find_if(moves.rbegin(), moves.rend(),
+                                    [](const Move& move) { return moveInfo(move.kind).role == MoveRole::Movement; });
+    if (cover == moves.rend() || !isCover(*cover)) return project;
+    const auto setTo = [&](double factor) {
+        for (Curve* curve : {&cover->channels[0].outgoing, &cover->channels[0].incoming})
+            curve->keys.front().value = factor;
+    };
+    setTo(1);
+    const auto least = zoomThatCovers(out, cut);
+    if (!least) return project;
+    setTo(std::ceil(least->factor * 100 - 1e-6) / 100);
+    return out;
+}
+
+namespace {
+
 Project withRecipeAlong(const Project& project, StackPlace place, const Recipe& recipe, RecipeUse use) {
     const Stack* there = stackAt(project, place);
     if (!there) return project;
@@ -130,6 +164,7 @@ Project withRecipe(const Project& project, StackPlace place, const Recipe& recip
         for (Move& move : transition.moves) move.recipeMove.clear();
     Project done = withTransition(project, cut, transition);
     dress(done, cut, fit);
+    done = withCoverSolved(done, cut);
     if (linked) keepRecipe(done, recipe);
     return before.link ? withoutUnusedRecipes(done) : done;
 }

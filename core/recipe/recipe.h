@@ -29,6 +29,10 @@ StackPlace placeFor(const Recipe& recipe, int cut);
 Project withRecipe(const Project& project, StackPlace place, const Recipe& recipe, const RecipeUse& use = {},
                    bool linked = false);
 
+/// Where nothing is copied at the edges of a cut's shots, and a zoom that stands still on top of its moves keeps the
+/// frame covered: that zoom as large as these shots and this frame need. Else unchanged.
+Project withCoverSolved(const Project& project, int cut);
+
 /// What a use of the recipe takes at a cut: frames on each side.
 Fitted fittedAt(const Project& project, int cut, const Recipe& recipe, const RecipeUse& use);
 

@@ -6,6 +6,8 @@
 #include <set>
 
 #include "core/curve/matching.h"
+#include "core/edit/move_edits.h"
+#include "core/flow/edge_fixes.h"
 #include "core/flow/flow.h"
 #include "core/plan/cut_match.h"
 #include "core/recipe/many.h"
@@ -279,6 +281,37 @@ TEST(Recipe, IsMadeOfACut) {
     EXPECT_FALSE(recipeFrom(p, 5, "no cut"));
     EXPECT_EQ(idFor("Plunge", {}), "plunge-2") << "a built-in one has that id";
     EXPECT_EQ(plainId("../../etc/Passwd"), "etc-passwd");
+}
+
+TEST(Recipe, WhatCoveredTheFrameCoversAnother) {
+    Project p = longClips();
+    p.settings.edges = EdgeFill::Empty;
+    p = withMove(p, 0, MoveKind::Spin, 0, 0, -12, 8, 12, 0, 8);
+    p = withCoveringZoom(p, 0, zoomThatCovers(p, 0)->factor);
+    const auto bare = [](const Project& q) {
+        for (const Finding& f : flowAtCut(q, 0).findings)
+            if (f.name.find("bare") != std::string::npos) return true;
+        return false;
+    };
+    ASSERT_FALSE(bare(p));
+    const Recipe kept = recipeFrom(p, 0, "Covered").value();
+    Project tall = longClips();
+    tall.settings.edges = EdgeFill::Empty;
+    for (const Size frame : {Size{720, 1280}, Size{2000, 500}, Size{720, 720}}) {
+        tall.settings.size = frame;
+        for (const double strength : {0.5, 1.0, 2.0}) {
+            RecipeUse use;
+            use.strength = strength;
+            const Project q = withRecipe(tall, 0, kept, use, true);
+            EXPECT_FALSE(bare(q)) << frame.width << " x " << frame.height << ", " << strength;
+            const double zoom = channelOf(q, 1).outgoing.keys.front().value;
+            EXPECT_GT(zoom, 1);
+            Project less = q;
+            for (const Side side : {Side::Outgoing, Side::Incoming})
+                less = withCurve(less, {0, 1, 0, side}, {Space::Log2, {Key{0, zoom * 0.97}}});
+            EXPECT_TRUE(bare(less)) << "no larger than needed";
+        }
+    }
 }
 
 TEST(Recipe, PartsArePastedAndTheRestStays) {
