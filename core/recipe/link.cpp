@@ -146,7 +146,6 @@ Project withOwnFolded(const Project& project, int cut) {
     if (!link) return project;
     Recipe recipe = *findRecipe(project, link->recipe);
     Transition at = transitionAt(project, cut);
-    const Fitted fit = fittedAt(project, cut, recipe, link->use);
     Transition told = unfitted(recipe, link->use, project.settings.rate, roomAt(project, cut), at);
     // The cut's own moves become the recipe's.
     Project out = project;
@@ -202,12 +201,15 @@ Project withEditFolded(const Project& before, const Project& after) {
         const auto& link = transitionAt(noted, cut).link;
         if (!link) continue;
         const Transition &was = transitionAt(before, cut), &now = transitionAt(noted, cut);
-        if (!was.link || was == now || was.link->recipe != link->recipe) continue;
+        // What was done to the link or the recipe itself is no edit of the cut.
+        if (!was.link || was == now || was.link->recipe != link->recipe || !(was.link->use == link->use)) continue;
+        const Recipe *old = findRecipe(before, link->recipe), *is = findRecipe(noted, link->recipe);
+        if (!old || !is || !(*old == *is)) continue;
         const bool added = std::any_of(now.moves.begin(), now.moves.end(), [&](const Move& m) {
             return m.recipeMove.empty() &&
                    std::none_of(was.moves.begin(), was.moves.end(), [&](const Move& o) { return o.id == m.id; });
         });
-        if (added || !(was.link->own == link->own)) return withOwnFolded(noted, cut);
+        if (added || !differingParts(was, now).empty()) return withOwnFolded(noted, cut);
     }
     return noted;
 }

@@ -148,6 +148,10 @@ TEST(RecipeLink, FoldedBackItReachesTheOthersInTheirOwnTerms) {
     EXPECT_TRUE(ownTexts(all, 0).empty());
     // With the switch on, an edit is folded by itself.
     EXPECT_EQ(endOf(withEditFolded(p, withEnd(p, 0, 4)), 2), 4);
+    const Project local = edited(p, withEnd(p, 0, 3)); // its own before the switch was turned on
+    EXPECT_EQ(endOf(withEditFolded(local, withEnd(local, 0, 4)), 2), 4);
+    const Project other = withUseChanged(p, 0, use);
+    EXPECT_EQ(endOf(withEditFolded(p, other), 2), endOf(p, 2)) << "another use is no edit of the recipe";
 }
 
 TEST(RecipeLink, BackwardsUsesFoldTheirSides) {
