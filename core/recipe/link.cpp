@@ -223,7 +223,7 @@ Project withOwnDropped(const Project& project, int cut) {
     int nextId = -1;
     put(out, cut, fittedAt(project, cut, *findRecipe(project, link->recipe), link->use), {}, nextId);
     mine.link->own.clear();
-    return out;
+    return withCoverSolved(out, cut);
 }
 
 Project withUseChanged(const Project& project, int cut, const RecipeUse& use) {

@@ -101,6 +101,7 @@ Project withCoverSolved(const Project& project, int cut) {
     const auto cover = std::find_if(moves.rbegin(), moves.rend(),
                                     [](const Move& move) { return moveInfo(move.kind).role == MoveRole::Movement; });
     if (cover == moves.rend() || !isCover(*cover)) return project;
+    if (ownOfLane(project, cut, int(moves.rend() - cover) - 1, 0).any()) return project; // the editor's own number
     const auto setTo = [&](double factor) {
         for (Curve* curve : {&cover->channels[0].outgoing, &cover->channels[0].incoming})
             curve->keys.front().value = factor;

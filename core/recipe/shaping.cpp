@@ -49,20 +49,19 @@ Transition mirroredDown(const Transition& transition) {
 // By a quarter, clockwise: what went right goes down, and what leant back turns its right side away.
 Transition quarterTurned(const Transition& transition) {
     Transition out = transition;
-    const auto exchange = [](Move& move, auto& values, const auto& infos, Axis a, Axis b) {
+    const auto exchange = [](auto& values, const auto& infos, Axis a, Axis b) {
         std::size_t first = values.size(), second = values.size();
         for (std::size_t i = 0; i < values.size() && i < infos.size(); ++i) {
             if (infos[i].axis == a) first = i;
             if (infos[i].axis == b) second = i;
         }
         if (first < values.size() && second < values.size()) std::swap(values[first], values[second]);
-        (void)move;
     };
     for (Move& move : out.moves) {
         const MoveInfo& info = moveInfo(move.kind);
-        exchange(move, move.channels, info.channels, Axis::Across, Axis::Down);
-        exchange(move, move.channels, info.channels, Axis::TiltsDown, Axis::TurnsAcross);
-        exchange(move, move.parameters, info.parameters, Axis::Across, Axis::Down);
+        exchange(move.channels, info.channels, Axis::Across, Axis::Down);
+        exchange(move.channels, info.channels, Axis::TiltsDown, Axis::TurnsAcross);
+        exchange(move.parameters, info.parameters, Axis::Across, Axis::Down);
         // A treatment's angle turns along; a spin is one either way.
         for (std::size_t i = 0; i < move.parameters.size() && i < info.parameters.size(); ++i)
             if (info.parameters[i].axis == Axis::Turn && hasSign(info.parameters[i])) {
