@@ -51,6 +51,15 @@ struct RecipeOptions {
     bool json = false, force = false;
 };
 
+struct TraceCommand {
+    std::string file, out, name;
+    int cut = 1, frames = 45;
+    std::int64_t picture = -1; // in place of a cut
+    bool json = false, force = false;
+};
+
+int runTrace(const TraceCommand& options);
+int runMovement(const ProbeOptions& options);
 int runRecipeList(const RecipeOptions& options);
 int runRecipeShow(const RecipeOptions& options);
 int runRecipeApply(const RecipeOptions& options);

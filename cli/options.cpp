@@ -114,6 +114,24 @@ int runUnguarded(int argc, char** argv) {
     cutsCommand->add_option("FILE", cuts.file, "The video")->required();
     cutsCommand->add_flag("--json", cuts.json, "As one JSON object");
 
+    TraceCommand trace;
+    auto* traceCommand =
+        app.add_subcommand("trace", "Read the movement at a cut of a finished video, as a recipe");
+    traceCommand->add_option("VIDEO", trace.file, "The video")->required();
+    traceCommand->add_option("--cut", trace.cut, "Which of its cuts, counted from 1")->check(CLI::Range(1, 1000000));
+    traceCommand->add_option("--picture", trace.picture, "In place of a cut: the first picture of a shot");
+    traceCommand->add_option("--frames", trace.frames, "Frames that are read on each side")->check(CLI::Range(3, 1000));
+    traceCommand->add_option("--out", trace.out, "A .virga-recipe file to write");
+    traceCommand->add_option("--name", trace.name, "What the recipe is called");
+    traceCommand->add_flag("--json", trace.json, "As one JSON object, with what was read of every frame");
+    traceCommand->add_flag("--force", trace.force, forced);
+
+    ProbeOptions movement;
+    auto* movementCommand =
+        app.add_subcommand("movement", "Read how a video's own pictures move, from each to the next");
+    movementCommand->add_option("VIDEO", movement.file, "The video")->required();
+    movementCommand->add_flag("--json", movement.json, "As one JSON object");
+
     RecipeOptions recipes;
     auto* recipesCommand =
         app.add_subcommand("recipes", "Moves kept for reuse: list them, show one, use one, keep one");
@@ -164,6 +182,8 @@ int runUnguarded(int argc, char** argv) {
     if (*convertCommand) return runConvert(convert);
     if (*beatsCommand) return runBeats(beats);
     if (*cutsCommand) return runCuts(cuts);
+    if (*traceCommand) return runTrace(trace);
+    if (*movementCommand) return runMovement(movement);
     if (*listCommand) return runRecipeList(recipes);
     if (*showCommand) return runRecipeShow(recipes);
     if (*applyCommand) return runRecipeApply(recipes);

@@ -1,10 +1,9 @@
 #include "core/measure/subject_match.h"
 
 #include <algorithm>
-#include <map>
 #include <opencv2/calib3d.hpp>
-#include <opencv2/features2d.hpp>
 
+#include "core/measure/feature_match.h"
 #include "core/measure/similarity.h"
 
 namespace virga {
@@ -14,28 +13,7 @@ using namespace measure;
 
 constexpr int fewest = 12;         // features that must agree
 constexpr double leastShare = 0.2; // of those found in both
-constexpr float ratio = 0.75f;     // Lowe's: 0.8, a little stricter
 constexpr double reach = 3;        // pixels that one may lie off
-
-struct Features {
-    std::vector<cv::KeyPoint> points;
-    cv::Mat descriptors;
-};
-
-Features featuresOf(const Grey& grey) {
-    Features f;
-    cv::SIFT::create(2000)->detectAndCompute(matOf(grey), cv::noArray(), f.points, f.descriptors);
-    return f;
-}
-
-std::map<int, int> matches(const cv::Mat& from, const cv::Mat& to) {
-    std::map<int, int> found;
-    std::vector<std::vector<cv::DMatch>> pairs;
-    cv::BFMatcher(cv::NORM_L2).knnMatch(from, to, pairs, 2);
-    for (const auto& p : pairs)
-        if (p.size() == 2 && p[0].distance < ratio * p[1].distance) found[p[0].queryIdx] = p[0].trainIdx;
-    return found;
-}
 
 double middle(std::vector<double> values) {
     std::nth_element(values.begin(), values.begin() + std::ptrdiff_t(values.size() / 2), values.end());
@@ -45,16 +23,9 @@ double middle(std::vector<double> values) {
 } // namespace
 
 std::optional<SubjectPair> matchSubjects(const Grey& first, const Grey& second) {
-    const Features a = featuresOf(first), b = featuresOf(second);
-    if (int(a.points.size()) < fewest || int(b.points.size()) < fewest) return std::nullopt;
-    const auto there = matches(a.descriptors, b.descriptors), back = matches(b.descriptors, a.descriptors);
+    const Features a = featuresOf(matOf(first), 2000), b = featuresOf(matOf(second), 2000);
     std::vector<cv::Point2f> from, to;
-    for (const auto& [i, j] : there) {
-        const auto same = back.find(j);
-        if (same == back.end() || same->second != i) continue;
-        from.push_back(a.points[std::size_t(i)].pt);
-        to.push_back(b.points[std::size_t(j)].pt);
-    }
+    for (const auto& [p, q] : mutualMatches(a, b)) from.push_back(p), to.push_back(q);
     if (int(from.size()) < fewest) return std::nullopt;
     cv::setRNGSeed(20261127); // RANSAC draws: the same pictures give the same answer
     std::vector<std::uint8_t> agrees;

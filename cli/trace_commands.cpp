@@ -1,0 +1,81 @@
+// Movement read from videos: a transition taken apart, and what a shot's camera does.
+#include <algorithm>
+#include <fmt/format.h>
+
+#include "cli/commands.h"
+#include "cli/options.h"
+#include "core/base/output.h"
+#include "core/detect/find_cuts.h"
+#include "core/measure/measure_movement.h"
+#include "core/recipe/shelf.h"
+#include "core/trace/trace.h"
+
+namespace virga::cli {
+
+int runTrace(const TraceCommand& options) {
+    if (!options.out.empty()) {
+        const Output output{"a recipe", {std::string(recipeSuffix)}, {options.file}, !options.force,
+                            [](const std::filesystem::path& path) { return loadRecipe(path).has_value(); }};
+        if (const auto may = mayWrite(options.out, output); !may) return complain(may.error());
+    }
+    std::int64_t picture = options.picture;
+    if (picture < 0) {
+        const auto list = findCuts(options.file);
+        if (!list) return complain(list.error());
+        std::vector<FoundCut> cuts;
+        for (const FoundCut& cut : list->cuts)
+            if (cut.confidence >= surely) cuts.push_back(cut);
+        if (options.cut < 1 || options.cut > int(cuts.size()))
+            return complain({ErrorCode::BadInput,
+                             fmt::format("there is no cut {} among the {} that were found", options.cut, cuts.size()),
+                             options.file, "see virga-cli cuts, or name the first picture of a shot by --picture"});
+        picture = cuts[std::size_t(options.cut - 1)].picture;
+    }
+    TraceOptions how;
+    how.most = options.frames;
+    const auto trace = traceTransition(options.file, picture, how);
+    if (!trace) return complain(trace.error());
+    if (options.json) {
+        fmt::print("{}\n", traceText(*trace));
+    } else {
+        fmt::print("picture {}, {:.3f} s\n  before: {}\n  after:  {}\n", trace->picture, trace->seconds.toDouble(),
+                   textOf(*trace, Side::Outgoing), textOf(*trace, Side::Incoming));
+        if (trace->moves()) fmt::print("  explained: {:.1f} % of the way\n", trace->explained * 100);
+        if (trace->shutterAngle >= 0) fmt::print("  shutter: about {:.0f}°\n", trace->shutterAngle);
+        for (const std::string& note : trace->notes) fmt::print("  {}\n", note);
+    }
+    if (options.out.empty()) return Fine;
+    const std::string name =
+        options.name.empty() ? std::filesystem::path(options.out).stem().string() : options.name;
+    auto recipe = recipeOf(*trace, name);
+    if (!recipe) return complain(recipe.error());
+    recipe->id = plainId(name);
+    if (const auto saved = saveRecipe(*recipe, options.out); !saved) return complain(saved.error());
+    if (!options.json) fmt::print("{}\n", options.out);
+    return Fine;
+}
+
+int runMovement(const ProbeOptions& options) {
+    const auto movement = measureMovement(options.file);
+    if (!movement) return complain(movement.error());
+    if (options.json) {
+        fmt::print("{}\n", movementText(*movement, 2));
+        return Fine;
+    }
+    fmt::print("{:>7} {:>9} {:>9} {:>9} {:>9} {:>8} {:>7}\n", "picture", "zoom %", "turn °", "across %", "down %",
+               "speed %", "trust");
+    for (std::size_t i = 0; i < movement->steps.size(); ++i) {
+        const PictureStep& s = movement->steps[i];
+        const TurnZoomSlide parts = partsOf(s.map);
+        if (!s.isKnown()) {
+            fmt::print("{:>7} not known\n", i);
+            continue;
+        }
+        fmt::print("{:>7} {:>9.3f} {:>9.3f} {:>9.3f} {:>9.3f} {:>8.3f} {:>7.2f}{}\n", i, (parts.zoom - 1) * 100,
+                   parts.degrees, parts.slide.x * 100, parts.slide.y * 100,
+                   100 * travelOf(s.map, movement->size.aspect()), s.trust, s.perspective ? "  perspective" : "");
+    }
+    return Fine;
+}
+
+} // namespace virga::cli

@@ -1,0 +1,371 @@
+#include "core/measure/step_finder.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <complex>
+#include <map>
+#include <opencv2/calib3d.hpp>
+#include <opencv2/features2d.hpp>
+#include <opencv2/imgproc.hpp>
+#include <opencv2/video/tracking.hpp>
+
+#include "core/measure/feature_match.h"
+#include "core/measure/similarity.h"
+
+namespace virga {
+namespace {
+
+using namespace measure;
+
+constexpr int mostCorners = 320;      // that are followed
+constexpr double apart = 9;           // pixels between two of them
+constexpr double backError = 0.6;     // pixels, there and back
+constexpr double reach = 1.25;        // pixels that one may lie off the others' movement
+constexpr int fewest = 12;            // features that must agree
+constexpr double leastShare = 0.25;   // of those that were found in both pictures
+constexpr int cells = 4;              // a side, of the raster by which their spread is told
+constexpr int leastCells = 4;         // of it that must hold some
+constexpr double clearlyBetter = 0.8; // of a similarity's misses, by a perspective
+constexpr double worthIt = 0.12;      // pixels by which it must be better, too
+constexpr int usualWindow = 17, wideWindow = 43; // pixels a side, that a corner is told by
+constexpr double muchBlurred = 0.03;  // widths of travel
+constexpr double leastLike = 0.72;    // correlation of whole pictures that counts
+constexpr double corrected = 0.4;     // pixels at the corner by which a guess may have been off
+
+Point widthsOf(cv::Point2d pixel, const Grey& grey) {
+    return {(pixel.x + 0.5 - grey.size.width / 2.0) / grey.size.width,
+            (pixel.y + 0.5 - grey.size.height / 2.0) / grey.size.width};
+}
+cv::Point2f pixelsOf(Point widths, const Grey& grey) {
+    return {float(widths.x * grey.size.width + grey.size.width / 2.0 - 0.5),
+            float(widths.y * grey.size.width + grey.size.height / 2.0 - 0.5)};
+}
+
+Point through(const Matrix& m, Point p) {
+    Point to;
+    m.multVecMatrix(p, to);
+    return to;
+}
+
+// OpenCV's matrix, of pixels as it counts them, for a map of places in widths.
+cv::Matx33d pixelMatrix(const Matrix& m, const Grey& grey) {
+    const double w = grey.size.width, cx = w / 2 - 0.5, cy = grey.size.height / 2.0 - 0.5;
+    const cv::Matx33d to(w, 0, cx, 0, w, cy, 0, 0, 1), from(1 / w, 0, -cx / w, 0, 1 / w, -cy / w, 0, 0, 1);
+    const cv::Matx33d map(m[0][0], m[1][0], m[2][0], m[0][1], m[1][1], m[2][1], m[0][2], m[1][2], m[2][2]);
+    return to * map * from;
+}
+
+double middle(std::vector<double> values) {
+    if (values.empty()) return 0;
+    std::nth_element(values.begin(), values.begin() + std::ptrdiff_t(values.size() / 2), values.end());
+    return values[values.size() / 2];
+}
+
+std::vector<double> misses(const Matrix& map, const std::vector<FeaturePair>& pairs) {
+    std::vector<double> all;
+    for (const FeaturePair& p : pairs) all.push_back((through(map, p.from) - p.to).length());
+    return all;
+}
+
+Matrix homographyOf(const std::vector<FeaturePair>& pairs) {
+    std::vector<cv::Point2d> from, to;
+    for (const FeaturePair& p : pairs) from.emplace_back(p.from.x, p.from.y), to.emplace_back(p.to.x, p.to.y);
+    const cv::Mat h = cv::findHomography(from, to, 0);
+    if (h.empty()) return {};
+    Matrix m;
+    for (int i = 0; i < 3; ++i)
+        for (int j = 0; j < 3; ++j) m[i][j] = h.at<double>(j, i) / h.at<double>(2, 2);
+    return m;
+}
+
+// Misses of a model on the half of the features that it was not fitted to, both ways.
+template <typename Fit> double heldOutMiss(const std::vector<FeaturePair>& pairs, const Fit& fit) {
+    std::array<std::vector<FeaturePair>, 2> halves;
+    for (std::size_t i = 0; i < pairs.size(); ++i) halves[i % 2].push_back(pairs[i]);
+    std::vector<double> all;
+    for (int side = 0; side < 2; ++side) {
+        const auto part = misses(fit(halves[std::size_t(side)]), halves[std::size_t(1 - side)]);
+        all.insert(all.end(), part.begin(), part.end());
+    }
+    return middle(all);
+}
+
+} // namespace
+
+Matrix fittedSimilarity(const std::vector<FeaturePair>& pairs, double scale) {
+    using Complex = std::complex<double>;
+    std::vector<double> weights(pairs.size(), 1.0);
+    Matrix map;
+    for (int round = 0; round < 6; ++round) {
+        Complex meanFrom, meanTo;
+        double all = 0;
+        for (std::size_t i = 0; i < pairs.size(); ++i) {
+            meanFrom += weights[i] * Complex(pairs[i].from.x, pairs[i].from.y);
+            meanTo += weights[i] * Complex(pairs[i].to.x, pairs[i].to.y);
+            all += weights[i];
+        }
+        meanFrom /= all, meanTo /= all;
+        Complex with;
+        double square = 0;
+        for (std::size_t i = 0; i < pairs.size(); ++i) {
+            const Complex p = Complex(pairs[i].from.x, pairs[i].from.y) - meanFrom,
+                          q = Complex(pairs[i].to.x, pairs[i].to.y) - meanTo;
+            with += weights[i] * std::conj(p) * q;
+            square += weights[i] * std::norm(p);
+        }
+        const Complex w = square > 0 ? with / square : Complex(1), t = meanTo - w * meanFrom;
+        map = Matrix(w.real(), w.imag(), 0, -w.imag(), w.real(), 0, t.real(), t.imag(), 1);
+        for (std::size_t i = 0; i < pairs.size(); ++i) {
+            const double miss = (through(map, pairs[i].from) - pairs[i].to).length();
+            weights[i] = miss > scale ? scale / miss : 1;
+        }
+    }
+    return map;
+}
+
+struct StepFinder::State {
+    bool thorough = false;
+    Grey before;
+    std::optional<Features> features; // of the picture before
+    Matrix guess;                     // what the step before did
+    std::optional<Matrix> earlier;    // and the one before that
+
+    std::vector<FeaturePair> followed(const Grey& next, const Matrix& guess, int window) const;
+    std::optional<Matrix> byFeatures(const Grey& next, std::optional<Features>& of);
+    FoundStep agreed(const std::vector<FeaturePair>& pairs, const Grey& next) const;
+    FoundStep from(const Grey& next, const Matrix& guess, int window = usualWindow) const;
+    FoundStep laidOn(const Grey& next, const Matrix& guess) const;
+    void tryHarder(const Grey& next, FoundStep& found, const std::vector<Matrix>& guesses) const;
+};
+
+// Corners of the picture before, moved by the guess, followed from there.
+std::vector<FeaturePair> StepFinder::State::followed(const Grey& next, const Matrix& guess, int side) const {
+    const bool still = guess == Matrix();
+    const cv::Mat a = matOf(before), b = matOf(next);
+    cv::Mat moved; // never the picture itself: warping writes into what it is given
+    if (still) moved = a;
+    const auto inverse = inverseOf(guess);
+    if (!inverse) return {};
+    cv::Mat inside;
+    if (!still) {
+        const cv::Matx33d m = pixelMatrix(guess, before);
+        cv::warpPerspective(a, moved, m, a.size(), cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+        const cv::Mat whole(a.size(), CV_8UC1, cv::Scalar(255));
+        cv::warpPerspective(whole, inside, m, a.size(), cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
+        cv::erode(inside, inside, cv::Mat::ones(7, 7, CV_8UC1), {-1, -1}, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+    }
+    std::vector<cv::Point2f> from, to, back;
+    cv::goodFeaturesToTrack(moved, from, mostCorners, 0.008, apart, inside);
+    if (int(from.size()) < fewest) return {};
+    std::vector<std::uint8_t> there, again;
+    std::vector<float> errors;
+    const cv::Size window(side, side);
+    const cv::TermCriteria until(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 25, 0.005);
+    std::vector<cv::Mat> pyramidA, pyramidB;
+    const int levels = cv::buildOpticalFlowPyramid(moved, pyramidA, window, 4);
+    cv::buildOpticalFlowPyramid(b, pyramidB, window, levels);
+    cv::calcOpticalFlowPyrLK(pyramidA, pyramidB, from, to, there, errors, window, levels, until);
+    back = from;
+    cv::calcOpticalFlowPyrLK(pyramidB, pyramidA, to, back, again, errors, window, levels, until,
+                             cv::OPTFLOW_USE_INITIAL_FLOW);
+    std::vector<FeaturePair> pairs;
+    const cv::Rect2f frame(0, 0, float(b.cols - 1), float(b.rows - 1));
+    for (std::size_t i = 0; i < from.size(); ++i)
+        if (there[i] && again[i] && cv::norm(from[i] - back[i]) < backError && frame.contains(to[i]))
+            pairs.push_back({through(*inverse, widthsOf(from[i], before)), widthsOf(to[i], next)});
+    return pairs;
+}
+
+std::optional<Matrix> StepFinder::State::byFeatures(const Grey& next, std::optional<Features>& of) {
+    if (!features) features = featuresOf(matOf(before), 700);
+    of = featuresOf(matOf(next), 700);
+    std::vector<cv::Point2f> from, to;
+    for (const auto& [i, j] : mutualMatches(*features, *of)) from.push_back(i), to.push_back(j);
+    if (int(from.size()) < fewest) return std::nullopt;
+    cv::setRNGSeed(20261127); // RANSAC draws: the same pictures give the same answer
+    std::vector<std::uint8_t> agrees;
+    const cv::Mat m = cv::estimateAffinePartial2D(from, to, agrees, cv::RANSAC, 3, 3000, 0.999, 20);
+    const int count = int(std::count(agrees.begin(), agrees.end(), std::uint8_t(1)));
+    if (m.empty() || count < 8) return std::nullopt;
+    std::vector<FeaturePair> pairs;
+    for (std::size_t i = 0; i < from.size(); ++i)
+        if (agrees[i]) pairs.push_back({widthsOf(from[i], before), widthsOf(to[i], next)});
+    return fittedSimilarity(pairs, 1.5 / before.size.width);
+}
+
+FoundStep StepFinder::State::agreed(const std::vector<FeaturePair>& pairs, const Grey& next) const {
+    FoundStep found;
+    found.step.seen = int(pairs.size());
+    if (int(pairs.size()) < fewest) return found;
+    const double pixel = 1.0 / next.size.width;
+    std::vector<cv::Point2f> from, to;
+    for (const FeaturePair& p : pairs) from.push_back(pixelsOf(p.from, before)), to.push_back(pixelsOf(p.to, next));
+    cv::setRNGSeed(20261127);
+    std::vector<std::uint8_t> agrees;
+    // A perspective bends what a similarity explains: it is looked for among all that nearly agree.
+    const cv::Mat m = cv::estimateAffinePartial2D(from, to, agrees, cv::RANSAC, 2 * reach, 2000, 0.995, 20);
+    if (m.empty()) return found;
+    std::vector<FeaturePair> near;
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+        if (agrees[i]) near.push_back(pairs[i]);
+    if (int(near.size()) < fewest) return found;
+    Matrix map = fittedSimilarity(near, 0.5 * pixel);
+    if (int(near.size()) >= 4 * fewest) {
+        std::vector<std::uint8_t> onPlane;
+        const cv::Mat h = cv::findHomography(from, to, cv::RANSAC, reach, onPlane, 1000, 0.995);
+        std::vector<FeaturePair> planar;
+        for (std::size_t i = 0; !h.empty() && i < pairs.size(); ++i)
+            if (onPlane[i]) planar.push_back(pairs[i]);
+        if (planar.size() * 10 >= near.size() * 9) {
+            const double plain = heldOutMiss(planar, [&](const auto& p) { return fittedSimilarity(p, 0.5 * pixel); }),
+                         bent = heldOutMiss(planar, homographyOf);
+            if (bent < clearlyBetter * plain && plain - bent > worthIt * pixel) {
+                map = homographyOf(planar);
+                found.step.perspective = true;
+            }
+        }
+    }
+    std::array<int, cells * cells> spread{};
+    double square = 0;
+    for (const FeaturePair& p : pairs) {
+        const double miss = (through(map, p.from) - p.to).length();
+        if (!(miss < reach * pixel)) continue;
+        found.pairs.push_back(p);
+        square += miss * miss;
+        const double x = std::clamp(p.to.x + 0.5, 0.0, 0.999),
+                     y = std::clamp(p.to.y * next.size.aspect() + 0.5, 0.0, 0.999);
+        ++spread[std::size_t(int(y * cells) * cells + int(x * cells))];
+    }
+    const int agreeing = int(found.pairs.size());
+    const auto filled = std::count_if(spread.begin(), spread.end(), [](int n) { return n > 0; });
+    const double share = double(agreeing) / double(pairs.size());
+    if (agreeing < fewest || share < leastShare || filled < leastCells) return found;
+    found.step.map = map;
+    found.step.agreeing = agreeing;
+    found.step.error = 2 * std::sqrt(square / agreeing) / std::sqrt(double(agreeing)) + 0.01 * pixel;
+    found.step.trust = std::min(1.0, agreeing / 60.0) * std::min(1.0, share * 1.4) * std::min(1.0, double(filled) / 8);
+    return found;
+}
+
+FoundStep StepFinder::State::from(const Grey& next, const Matrix& guess, int window) const {
+    FoundStep found = agreed(followed(next, guess, window), next);
+    // From where it was found to be, once more: windows that turn or grow are then compared alike.
+    const auto off = [&](const Matrix& was) {
+        const auto inverse = inverseOf(was);
+        return inverse ? travelOf(then(*inverse, found.step.map), before.size.aspect()) * before.size.width : 1e9;
+    };
+    if (found.step.isKnown() && off(guess) > corrected) {
+        FoundStep closer = agreed(followed(next, found.step.map, window), next);
+        if (closer.step.isKnown() && closer.step.agreeing * 10 >= found.step.agreeing * 9) return closer;
+    }
+    return found;
+}
+
+// The whole picture before laid on the next one, from a guess: what is too blurred for corners still has its large
+// shapes (Evangelidis and Psarakis, "Parametric image alignment using enhanced correlation coefficient maximization",
+// PAMI 30, 2008). The similarity nearest to what is found.
+FoundStep StepFinder::State::laidOn(const Grey& next, const Matrix& guess) const {
+    FoundStep found;
+    const auto inverse = inverseOf(guess);
+    if (!inverse) return found;
+    cv::Mat a, b; // at half the size: large shapes are enough
+    cv::resize(matOf(before), a, {}, 0.5, 0.5, cv::INTER_AREA);
+    cv::resize(matOf(next), b, {}, 0.5, 0.5, cv::INTER_AREA);
+    const Grey half{{a.cols, a.rows}, before.source, {}};
+    // OpenCV's warp takes places of the picture that stays to those of the one that is laid on it.
+    const cv::Matx33d m = pixelMatrix(*inverse, half);
+    cv::Mat warp = (cv::Mat_<float>(2, 3) << m(0, 0), m(0, 1), m(0, 2), m(1, 0), m(1, 1), m(1, 2));
+    double like = 0;
+    try {
+        like = cv::findTransformECC(b, a, warp, cv::MOTION_AFFINE,
+                                    cv::TermCriteria(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 50, 1e-5),
+                                    cv::noArray(), 5);
+    } catch (const cv::Exception&) {
+        return found; // flat, or too far away
+    }
+    std::vector<FeaturePair> pairs;
+    int inside = 0;
+    for (int y = 0; y < 5; ++y)
+        for (int x = 0; x < 7; ++x) {
+            const cv::Point2d p(b.cols * (x + 0.5) / 7, b.rows * (y + 0.5) / 5);
+            const auto w = [&](int r, int c) { return double(warp.at<float>(r, c)); };
+            const cv::Point2d q(w(0, 0) * p.x + w(0, 1) * p.y + w(0, 2), w(1, 0) * p.x + w(1, 1) * p.y + w(1, 2));
+            inside += q.x >= 0 && q.y >= 0 && q.x < b.cols && q.y < b.rows;
+            pairs.push_back({widthsOf(q, half), widthsOf(p, half)});
+        }
+    if (!(like > leastLike) || inside < 12) return found;
+    const Matrix map = fittedSimilarity(pairs, 1);
+    double sheared = 0; // what no similarity does
+    for (const double miss : misses(map, pairs)) sheared = std::max(sheared, miss);
+    if (sheared > 0.03) return found;
+    found.step.map = map;
+    found.step.trust = std::min(0.34, (like - leastLike) * 1.5 + 0.02);
+    found.step.error = 0.0005 + 0.006 * travelOf(map, next.size.aspect()) + 0.2 * sheared;
+    return found;
+}
+
+void StepFinder::State::tryHarder(const Grey& next, FoundStep& found, const std::vector<Matrix>& guesses) const {
+    const auto worth = [](const FoundStep& f) { return f.step.trust * (1 + f.step.agreeing); };
+    for (const Matrix& guess : guesses) {
+        FoundStep other = from(next, guess, wideWindow);
+        if (worth(other) > worth(found)) found = std::move(other);
+    }
+    if (found.step.trust >= 0.2) return;
+    FoundStep best;
+    for (const Matrix& guess : guesses) {
+        FoundStep other = laidOn(next, guess);
+        if (other.step.trust > best.step.trust) best = std::move(other);
+    }
+    if (best.step.trust > found.step.trust) {
+        best.step.seen = found.step.seen;
+        found = std::move(best);
+    }
+}
+
+StepFinder::StepFinder(bool thorough) : m(std::make_unique<State>()) {
+    m->thorough = thorough;
+}
+StepFinder::~StepFinder() = default;
+
+FoundStep StepFinder::next(Grey picture) {
+    FoundStep found;
+    std::optional<Features> features;
+    if (!m->before.isEmpty() && m->before.size == picture.size) {
+        found = m->from(picture, m->guess);
+        const double good = m->thorough ? 0.75 : 0.35;
+        if (found.step.trust < good) {
+            std::vector<Matrix> guesses{m->guess};
+            // A movement that grows goes on growing.
+            if (m->thorough && m->earlier) {
+                const double was = travelOf(*m->earlier, picture.size.aspect()),
+                             is = travelOf(m->guess, picture.size.aspect());
+                if (was > 1e-4) guesses.push_back(partOf(m->guess, std::clamp(is / was, 0.5, 2.0)));
+            }
+            if (const auto guess = m->byFeatures(picture, features)) guesses.push_back(*guess);
+            for (std::size_t i = 1; i < guesses.size(); ++i) {
+                FoundStep other = m->from(picture, guesses[i]);
+                if (other.step.trust * (1 + other.step.agreeing) > found.step.trust * (1 + found.step.agreeing))
+                    found = std::move(other);
+            }
+            if (m->thorough && found.step.trust < 0.6) m->tryHarder(picture, found, guesses);
+        }
+        // Corners of what is much blurred lie where its ends are: there the large shapes are more exact.
+        if (m->thorough && found.step.isKnown() && !found.step.perspective &&
+            travelOf(found.step.map, picture.size.aspect()) > muchBlurred) {
+            const FoundStep whole = m->laidOn(picture, found.step.map);
+            if (whole.step.trust > 0.2) {
+                found.step.map = whole.step.map;
+                found.step.error = std::max(found.step.error, whole.step.error);
+            }
+        }
+    }
+    const bool plain = found.step.isKnown() && !found.step.perspective;
+    m->earlier = plain ? std::optional(m->guess) : std::nullopt;
+    m->guess = plain ? found.step.map : Matrix();
+    m->before = std::move(picture);
+    m->features = std::move(features);
+    return found;
+}
+
+} // namespace virga
