@@ -4,7 +4,7 @@
 #include <cstdint>
 #include <vector>
 
-#include "core/measure/grey.h"
+#include "core/raster/grey.h"
 
 namespace virga {
 

@@ -23,9 +23,9 @@ public:
         m_kept.clear();
         const std::int64_t from = m_first + (index - m_first) / chunk * chunk, to = std::min(m_last, from + chunk - 1);
         for (std::int64_t i = from; i <= to; ++i) {
-            auto picture = m_reader.read(i);
+            auto picture = m_reader.readGrey(i);
             if (!picture) return tl::unexpected(picture.error());
-            m_kept[i] = greyOf(*picture);
+            m_kept[i] = std::move(*picture);
         }
         return m_kept.at(index);
     }

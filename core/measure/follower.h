@@ -3,7 +3,7 @@
 #include <memory>
 #include <optional>
 
-#include "core/measure/grey.h"
+#include "core/raster/grey.h"
 #include "core/project/project.h"
 
 namespace virga {

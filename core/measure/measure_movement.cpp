@@ -30,9 +30,9 @@ Expected<ShotMovement> measureMovement(const std::filesystem::path& path, const 
     StepFinder finder;
     for (std::int64_t i = 0; i < count; ++i) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
-        auto picture = (*reader)->read(i);
+        auto picture = (*reader)->readGrey(i, measuredSide);
         FoundStep found;
-        if (picture) found = finder.next(greyOf(*picture, measuredSide));
+        if (picture) found = finder.next(std::move(*picture));
         else if (i == 0) return tl::unexpected(picture.error());
         // A picture that cannot be read is one that nothing is known of.
         movement.times.push_back((*reader)->timeOf(i));

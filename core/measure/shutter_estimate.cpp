@@ -13,7 +13,7 @@ using namespace measure;
 
 constexpr double leastTravel = 0.008;   // widths: 5 pixels of 640
 constexpr double mostSlower = 0.72;     // of the fast one's speed
-constexpr double mostAngle = 540, step = 15;
+constexpr double mostAngle = 540, coarse = 45, step = 15;
 constexpr double leastContrast = 0.12;  // by which the best angle must be better than the worst
 
 cv::Mat linearOf(const Grey& grey) {
@@ -36,58 +36,81 @@ cv::Matx33d pixels(const Matrix& m, const Grey& grey) {
     return to * cv::Matx33d(m[0][0], m[1][0], m[2][0], m[0][1], m[1][1], m[2][1], m[0][2], m[1][2], m[2][2]) * from;
 }
 
-// How much the exposed slow picture differs from the fast one for each angle; empty where too little is seen of it.
-std::vector<double> differences(const BlurPair& pair) {
-    const cv::Mat slow = linearOf(*pair.slow);
-    cv::Mat fast = linearOf(*pair.fast);
-    const cv::Mat whole(slow.size(), CV_32F, cv::Scalar(1));
-    std::vector<double> all;
-    for (double angle = 0; angle <= mostAngle; angle += step) {
-        const int samples = angle == 0 ? 1 : std::clamp(int(pair.travel * pair.fast->size.width * angle / 360 / 1.2), 5, 28);
-        cv::Mat sum = cv::Mat::zeros(slow.size(), CV_32F), seen = cv::Mat::zeros(slow.size(), CV_32F), moved, mask;
-        for (int i = 0; i < samples; ++i) {
-            const double at = angle / 360 * ((i + 0.5) / samples - 0.5) * 2; // in half frames
-            const Matrix by = at < 0 ? partOf(pair.before, -at) : partOf(pair.after, at);
-            const cv::Matx33d m = pixels(then(pair.toFast, by), *pair.slow);
-            cv::warpPerspective(slow, moved, m, slow.size(), cv::INTER_LINEAR);
-            cv::warpPerspective(whole, mask, m, slow.size(), cv::INTER_LINEAR);
-            sum += moved;
-            seen += mask;
+// How much the exposed slow picture differs from the fast one. At half the size: blur is long.
+class Comparison {
+public:
+    explicit Comparison(const BlurPair& pair) : m_pair(pair) {
+        cv::resize(linearOf(*pair.slow), m_slow, {}, 0.5, 0.5, cv::INTER_AREA);
+        cv::resize(linearOf(*pair.fast), m_fast, {}, 0.5, 0.5, cv::INTER_AREA);
+        m_half = Grey{{m_slow.cols, m_slow.rows}, pair.slow->source, {}};
+        // What the slow picture shows at both ends of the longest exposure counts.
+        const cv::Mat whole(m_slow.size(), CV_32F, cv::Scalar(1));
+        m_inside = cv::Mat(m_slow.size(), CV_8U, cv::Scalar(255));
+        for (const double at : {-1.0, 0.0, 1.0}) {
+            cv::Mat seen;
+            cv::warpPerspective(whole, seen, mapAt(at), m_slow.size(), cv::INTER_LINEAR);
+            m_inside &= seen > 0.99;
         }
-        sum /= samples;
-        const cv::Mat inside = seen > samples - 0.01;
-        if (cv::countNonZero(inside) < int(inside.total()) / 6) return {};
-        // Brightness may differ a little; noise and what moves on its own counts less for being smoothed.
-        cv::Mat d = sum - fast;
-        const double offset = cv::mean(d, inside)[0];
-        d -= offset;
-        cv::GaussianBlur(d, d, {}, 0.7);
-        cv::Mat square = d.mul(d);
-        all.push_back(cv::mean(square, inside)[0]);
     }
-    return all;
+    bool isEnough() const { return cv::countNonZero(m_inside) >= int(m_inside.total()) / 8; }
+    /// For an angle in degrees.
+    double at(double angle) const {
+        const int samples =
+            angle == 0 ? 1 : std::clamp(int(m_pair.travel * m_slow.cols * angle / 360 / 1.2), 5, 24);
+        cv::Mat sum = cv::Mat::zeros(m_slow.size(), CV_32F), moved;
+        for (int i = 0; i < samples; ++i) {
+            cv::warpPerspective(m_slow, moved, mapAt(angle / 180 * ((i + 0.5) / samples - 0.5)), m_slow.size(),
+                                cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+            sum += moved;
+        }
+        // Brightness may differ a little.
+        cv::Mat d = sum / samples - m_fast;
+        d -= cv::mean(d, m_inside)[0];
+        return cv::mean(d.mul(d), m_inside)[0];
+    }
+
+private:
+    // In half frames from the fast picture's own time.
+    cv::Matx33d mapAt(double at) const {
+        const Matrix by = at < 0 ? partOf(m_pair.before, -at) : partOf(m_pair.after, at);
+        return pixels(then(m_pair.toFast, by), m_half);
+    }
+    const BlurPair& m_pair;
+    cv::Mat m_slow, m_fast, m_inside;
+    Grey m_half;
+};
+
+struct Told {
+    double angle, weight;
+};
+
+std::optional<Told> toldBy(const BlurPair& pair) {
+    const Comparison compare(pair);
+    if (!compare.isEnough()) return std::nullopt;
+    double best = 0, least = -1, worst = 0;
+    for (double angle = 0; angle <= mostAngle; angle += coarse) {
+        const double d = compare.at(angle);
+        if (least < 0 || d < least) least = d, best = angle;
+        worst = angle == 0 || angle + coarse > mostAngle ? std::max(worst, d) : worst;
+    }
+    if (!(worst > 0) || 1 - least / worst < leastContrast) return std::nullopt;
+    for (const double angle : {best - 2 * step, best - step, best + step, best + 2 * step})
+        if (const double d = angle < 0 ? least + 1 : compare.at(angle); d < least) least = d, best = angle;
+    double angle = best;
+    if (best >= step) { // a parabola through the three least
+        const double a = compare.at(best - step), c = compare.at(best + step), bend = a - 2 * least + c;
+        if (bend > 0) angle += step * (a - c) / (2 * bend);
+    }
+    return Told{angle / std::sqrt(1 - pair.slower * pair.slower), (1 - least / worst) * pair.travel};
 }
 
 } // namespace
 
 std::optional<double> shutterAngleOf(const std::vector<BlurPair>& pairs) {
-    struct Told {
-        double angle, weight;
-    };
     std::vector<Told> told;
     for (const BlurPair& pair : pairs) {
         if (pair.travel < leastTravel || pair.slower > mostSlower) continue;
-        const std::vector<double> d = differences(pair);
-        if (d.size() < 3) continue;
-        const auto best = std::size_t(std::min_element(d.begin(), d.end()) - d.begin());
-        const double worst = std::max(d.front(), d.back());
-        if (!(worst > 0) || 1 - d[best] / worst < leastContrast) continue;
-        double angle = double(best) * step;
-        if (best > 0 && best + 1 < d.size()) { // a parabola through the three least
-            const double bend = d[best - 1] - 2 * d[best] + d[best + 1];
-            if (bend > 0) angle += step * (d[best - 1] - d[best + 1]) / (2 * bend);
-        }
-        told.push_back({angle / std::sqrt(1 - pair.slower * pair.slower), (1 - d[best] / worst) * pair.travel});
+        if (const auto one = toldBy(pair)) told.push_back(*one);
     }
     if (told.empty()) return std::nullopt;
     std::sort(told.begin(), told.end(), [](const Told& a, const Told& b) { return a.angle < b.angle; });

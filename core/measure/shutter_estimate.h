@@ -3,7 +3,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/measure/grey.h"
+#include "core/raster/grey.h"
 #include "core/motion/shot_movement.h"
 
 namespace virga {

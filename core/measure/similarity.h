@@ -4,7 +4,7 @@
 #include <numbers>
 #include <opencv2/core.hpp>
 
-#include "core/measure/grey.h"
+#include "core/raster/grey.h"
 
 namespace virga::measure {
 

@@ -19,6 +19,8 @@ namespace {
 using namespace measure;
 
 constexpr int mostCorners = 320;      // that are followed
+constexpr int quickCorners = 200;     // in a whole shot
+constexpr double quickTravel = 0.02;  // widths: more is followed once more
 constexpr double apart = 9;           // pixels between two of them
 constexpr double backError = 0.6;     // pixels, there and back
 constexpr double reach = 1.25;        // pixels that one may lie off the others' movement
@@ -131,6 +133,18 @@ struct StepFinder::State {
     Matrix guess;                     // what the step before did
     std::optional<Matrix> earlier;    // and the one before that
 
+    std::vector<cv::Point2f> corners; // of the picture before
+    std::vector<cv::Mat> pyramid, nextPyramid;
+    int levels = 0;
+    int failures = 0, skipped = 0; // of looking for features, in a row; and since one was looked for
+
+    static void follow(const std::vector<cv::Mat>& a, const std::vector<cv::Mat>& b, int levels, int side,
+                       const std::vector<cv::Point2f>& from, std::vector<cv::Point2f>& to,
+                       std::vector<std::uint8_t>& good);
+    void keep(Grey picture);
+    std::vector<FeaturePair> followedPlainly(const Grey& next, const Matrix& guess);
+    FoundStep quickly(const Grey& next, std::optional<Features>& of);
+    FoundStep thoroughly(const Grey& next, std::optional<Features>& of);
     std::vector<FeaturePair> followed(const Grey& next, const Matrix& guess, int window) const;
     std::optional<Matrix> byFeatures(const Grey& next, std::optional<Features>& of);
     FoundStep agreed(const std::vector<FeaturePair>& pairs, const Grey& next) const;
@@ -139,49 +153,75 @@ struct StepFinder::State {
     void tryHarder(const Grey& next, FoundStep& found, const std::vector<Matrix>& guesses) const;
 };
 
-// Corners of the picture before, moved by the guess, followed from there.
-std::vector<FeaturePair> StepFinder::State::followed(const Grey& next, const Matrix& guess, int side) const {
-    const bool still = guess == Matrix();
-    const cv::Mat a = matOf(before), b = matOf(next);
-    cv::Mat moved; // never the picture itself: warping writes into what it is given
-    if (still) moved = a;
-    const auto inverse = inverseOf(guess);
-    if (!inverse) return {};
-    cv::Mat inside;
-    if (!still) {
-        const cv::Matx33d m = pixelMatrix(guess, before);
-        cv::warpPerspective(a, moved, m, a.size(), cv::INTER_LINEAR, cv::BORDER_REPLICATE);
-        const cv::Mat whole(a.size(), CV_8UC1, cv::Scalar(255));
-        cv::warpPerspective(whole, inside, m, a.size(), cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
-        cv::erode(inside, inside, cv::Mat::ones(7, 7, CV_8UC1), {-1, -1}, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
-    }
-    std::vector<cv::Point2f> from, to, back;
-    cv::goodFeaturesToTrack(moved, from, mostCorners, 0.008, apart, inside);
-    if (int(from.size()) < fewest) return {};
+// Pairs of corners that are followed there and back, in pixels.
+void StepFinder::State::follow(const std::vector<cv::Mat>& a, const std::vector<cv::Mat>& b, int levels, int side,
+                               const std::vector<cv::Point2f>& from, std::vector<cv::Point2f>& to,
+                               std::vector<std::uint8_t>& good) {
     std::vector<std::uint8_t> there, again;
     std::vector<float> errors;
     const cv::Size window(side, side);
-    const cv::TermCriteria until(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 25, 0.005);
-    std::vector<cv::Mat> pyramidA, pyramidB;
-    const int levels = cv::buildOpticalFlowPyramid(moved, pyramidA, window, 4);
-    cv::buildOpticalFlowPyramid(b, pyramidB, window, levels);
-    cv::calcOpticalFlowPyrLK(pyramidA, pyramidB, from, to, there, errors, window, levels, until);
-    back = from;
-    cv::calcOpticalFlowPyrLK(pyramidB, pyramidA, to, back, again, errors, window, levels, until,
-                             cv::OPTFLOW_USE_INITIAL_FLOW);
-    std::vector<FeaturePair> pairs;
-    const cv::Rect2f frame(0, 0, float(b.cols - 1), float(b.rows - 1));
+    const cv::TermCriteria until(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 20, 0.01);
+    cv::calcOpticalFlowPyrLK(a, b, from, to, there, errors, window, levels, until, cv::OPTFLOW_USE_INITIAL_FLOW);
+    std::vector<cv::Point2f> back = from;
+    cv::calcOpticalFlowPyrLK(b, a, to, back, again, errors, window, levels, until, cv::OPTFLOW_USE_INITIAL_FLOW);
+    const cv::Rect2f frame(0, 0, float(b[0].cols - 1), float(b[0].rows - 1));
+    good.assign(from.size(), 0);
     for (std::size_t i = 0; i < from.size(); ++i)
-        if (there[i] && again[i] && cv::norm(from[i] - back[i]) < backError && frame.contains(to[i]))
-            pairs.push_back({through(*inverse, widthsOf(from[i], before)), widthsOf(to[i], next)});
+        good[i] = there[i] && again[i] && cv::norm(from[i] - back[i]) < backError && frame.contains(to[i]);
+}
+
+// Corners followed from picture to picture; the guess only says where to begin.
+std::vector<FeaturePair> StepFinder::State::followedPlainly(const Grey& next, const Matrix& guess) {
+    if (int(corners.size()) < fewest) return {};
+    std::vector<cv::Point2f> to;
+    for (const cv::Point2f& p : corners) to.push_back(pixelsOf(through(guess, widthsOf(p, before)), next));
+    std::vector<std::uint8_t> good;
+    follow(pyramid, nextPyramid, levels, usualWindow, corners, to, good);
+    std::vector<FeaturePair> pairs;
+    for (std::size_t i = 0; i < to.size(); ++i)
+        if (good[i]) pairs.push_back({widthsOf(corners[i], before), widthsOf(to[i], next)});
+    return pairs;
+}
+
+// Corners of the picture before, moved by the guess, followed from there.
+std::vector<FeaturePair> StepFinder::State::followed(const Grey& next, const Matrix& guess, int side) const {
+    const cv::Mat a = matOf(before), b = matOf(next);
+    const auto inverse = inverseOf(guess);
+    if (!inverse) return {};
+    cv::Mat moved, inside;
+    const cv::Matx33d m = pixelMatrix(guess, before);
+    cv::warpPerspective(a, moved, m, a.size(), cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+    const cv::Mat whole(a.size(), CV_8UC1, cv::Scalar(255));
+    cv::warpPerspective(whole, inside, m, a.size(), cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::erode(inside, inside, cv::Mat::ones(7, 7, CV_8UC1), {-1, -1}, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
+    std::vector<cv::Point2f> from;
+    cv::goodFeaturesToTrack(moved, from, mostCorners, 0.008, apart, inside);
+    if (int(from.size()) < fewest) return {};
+    std::vector<cv::Mat> pyramidA, pyramidB;
+    const int deep = cv::buildOpticalFlowPyramid(moved, pyramidA, {side, side}, 4);
+    cv::buildOpticalFlowPyramid(b, pyramidB, {side, side}, deep);
+    std::vector<cv::Point2f> to = from;
+    std::vector<std::uint8_t> good;
+    follow(pyramidA, pyramidB, deep, side, from, to, good);
+    std::vector<FeaturePair> pairs;
+    for (std::size_t i = 0; i < from.size(); ++i)
+        if (good[i]) pairs.push_back({through(*inverse, widthsOf(from[i], before)), widthsOf(to[i], next)});
     return pairs;
 }
 
 std::optional<Matrix> StepFinder::State::byFeatures(const Grey& next, std::optional<Features>& of) {
-    if (!features) features = featuresOf(matOf(before), 700);
-    of = featuresOf(matOf(next), 700);
+    const float scale = thorough ? 1 : 0.5F; // quickly: of pictures of half the size
+    const auto found = [&](const Grey& grey) {
+        if (thorough) return featuresOf(matOf(grey), 700);
+        cv::Mat half;
+        cv::resize(matOf(grey), half, {}, 0.5, 0.5, cv::INTER_AREA);
+        return featuresOf(half, 300);
+    };
+    if (!features) features = found(before);
+    of = found(next);
     std::vector<cv::Point2f> from, to;
-    for (const auto& [i, j] : mutualMatches(*features, *of)) from.push_back(i), to.push_back(j);
+    const auto whole = [&](cv::Point2f p) { return (p + cv::Point2f(0.5F, 0.5F)) / scale - cv::Point2f(0.5F, 0.5F); };
+    for (const auto& [i, j] : mutualMatches(*features, *of)) from.push_back(whole(i)), to.push_back(whole(j));
     if (int(from.size()) < fewest) return std::nullopt;
     cv::setRNGSeed(20261127); // RANSAC draws: the same pictures give the same answer
     std::vector<std::uint8_t> agrees;
@@ -211,7 +251,7 @@ FoundStep StepFinder::State::agreed(const std::vector<FeaturePair>& pairs, const
         if (agrees[i]) near.push_back(pairs[i]);
     if (int(near.size()) < fewest) return found;
     Matrix map = fittedSimilarity(near, 0.5 * pixel);
-    if (int(near.size()) >= 4 * fewest) {
+    if (int(near.size()) >= 4 * fewest && middle(misses(map, near)) > worthIt * pixel) {
         std::vector<std::uint8_t> onPlane;
         const cv::Mat h = cv::findHomography(from, to, cv::RANSAC, reach, onPlane, 1000, 0.995);
         std::vector<FeaturePair> planar;
@@ -328,42 +368,81 @@ StepFinder::StepFinder(bool thorough) : m(std::make_unique<State>()) {
 }
 StepFinder::~StepFinder() = default;
 
+// The picture becomes the one before, with its corners.
+void StepFinder::State::keep(Grey picture) {
+    before = std::move(picture);
+    if (thorough) return;
+    std::swap(pyramid, nextPyramid);
+    corners.clear();
+    // Looked for at half the size, which is in the pyramid already: where a window is laid need not be exact.
+    if (levels < 1) return;
+    cv::goodFeaturesToTrack(pyramid[2], corners, quickCorners, 0.008, apart / 2);
+    for (cv::Point2f& p : corners) p = (p + cv::Point2f(0.25F, 0.25F)) * 2;
+}
+
+FoundStep StepFinder::State::quickly(const Grey& next, std::optional<Features>& of) {
+    FoundStep found = agreed(followedPlainly(next, guess), next);
+    const double aspect = next.size.aspect();
+    if (found.step.isKnown()) {
+        failures = 0;
+        // Windows that turn or grow much are compared alike only when the picture is moved first.
+        if (travelOf(found.step.map, aspect) > quickTravel) {
+            FoundStep closer = from(next, found.step.map);
+            if (closer.step.trust >= 0.9 * found.step.trust) return closer;
+        }
+        return found;
+    }
+    // Features of their own take long: where they do not help, they are looked for ever more seldom.
+    if (skipped++ < std::min(16, failures * 2)) return found;
+    skipped = 0;
+    ++failures;
+    if (const auto by = byFeatures(next, of)) {
+        FoundStep other = from(next, *by);
+        if (other.step.isKnown()) failures = 0, found = std::move(other);
+    }
+    return found;
+}
+
+FoundStep StepFinder::State::thoroughly(const Grey& next, std::optional<Features>& of) {
+    const double aspect = next.size.aspect();
+    FoundStep found = from(next, guess);
+    if (found.step.trust < 0.75) {
+        std::vector<Matrix> guesses{guess};
+        // A movement that grows goes on growing.
+        if (earlier)
+            if (const double was = travelOf(*earlier, aspect); was > 1e-4)
+                guesses.push_back(partOf(guess, std::clamp(travelOf(guess, aspect) / was, 0.5, 2.0)));
+        if (const auto by = byFeatures(next, of)) guesses.push_back(*by);
+        for (std::size_t i = 1; i < guesses.size(); ++i) {
+            FoundStep other = from(next, guesses[i]);
+            if (other.step.trust * (1 + other.step.agreeing) > found.step.trust * (1 + found.step.agreeing))
+                found = std::move(other);
+        }
+        if (found.step.trust < 0.6) tryHarder(next, found, guesses);
+    }
+    // Corners of what is much blurred lie where its ends are: there the large shapes are more exact.
+    if (found.step.isKnown() && !found.step.perspective && travelOf(found.step.map, aspect) > muchBlurred) {
+        const FoundStep whole = laidOn(next, found.step.map);
+        if (whole.step.trust > 0.2) {
+            found.step.map = whole.step.map;
+            found.step.error = std::max(found.step.error, whole.step.error);
+        }
+    }
+    return found;
+}
+
 FoundStep StepFinder::next(Grey picture) {
     FoundStep found;
     std::optional<Features> features;
-    if (!m->before.isEmpty() && m->before.size == picture.size) {
-        found = m->from(picture, m->guess);
-        const double good = m->thorough ? 0.75 : 0.35;
-        if (found.step.trust < good) {
-            std::vector<Matrix> guesses{m->guess};
-            // A movement that grows goes on growing.
-            if (m->thorough && m->earlier) {
-                const double was = travelOf(*m->earlier, picture.size.aspect()),
-                             is = travelOf(m->guess, picture.size.aspect());
-                if (was > 1e-4) guesses.push_back(partOf(m->guess, std::clamp(is / was, 0.5, 2.0)));
-            }
-            if (const auto guess = m->byFeatures(picture, features)) guesses.push_back(*guess);
-            for (std::size_t i = 1; i < guesses.size(); ++i) {
-                FoundStep other = m->from(picture, guesses[i]);
-                if (other.step.trust * (1 + other.step.agreeing) > found.step.trust * (1 + found.step.agreeing))
-                    found = std::move(other);
-            }
-            if (m->thorough && found.step.trust < 0.6) m->tryHarder(picture, found, guesses);
-        }
-        // Corners of what is much blurred lie where its ends are: there the large shapes are more exact.
-        if (m->thorough && found.step.isKnown() && !found.step.perspective &&
-            travelOf(found.step.map, picture.size.aspect()) > muchBlurred) {
-            const FoundStep whole = m->laidOn(picture, found.step.map);
-            if (whole.step.trust > 0.2) {
-                found.step.map = whole.step.map;
-                found.step.error = std::max(found.step.error, whole.step.error);
-            }
-        }
-    }
+    if (!m->thorough)
+        m->levels = cv::buildOpticalFlowPyramid(matOf(picture), m->nextPyramid, {usualWindow, usualWindow}, 3, true,
+                                                cv::BORDER_REFLECT_101, cv::BORDER_CONSTANT, false);
+    if (!m->before.isEmpty() && m->before.size == picture.size)
+        found = m->thorough ? m->thoroughly(picture, features) : m->quickly(picture, features);
     const bool plain = found.step.isKnown() && !found.step.perspective;
     m->earlier = plain ? std::optional(m->guess) : std::nullopt;
     m->guess = plain ? found.step.map : Matrix();
-    m->before = std::move(picture);
+    m->keep(std::move(picture));
     m->features = std::move(features);
     return found;
 }

@@ -4,7 +4,7 @@
 #include <memory>
 #include <vector>
 
-#include "core/measure/grey.h"
+#include "core/raster/grey.h"
 #include "core/motion/shot_movement.h"
 
 namespace virga {

@@ -2,7 +2,7 @@
 // Two pictures' common subject: what both show, and how the second shows it.
 #include <optional>
 
-#include "core/measure/grey.h"
+#include "core/raster/grey.h"
 #include "core/project/project.h"
 
 namespace virga {

@@ -1,5 +1,9 @@
 #include "core/media/video_reader.h"
 
+extern "C" {
+#include <libavutil/pixdesc.h>
+}
+
 #include "core/media/deinterlacer.h"
 #include "core/media/picture_decoder.h"
 #include "core/media/to_linear.h"
@@ -31,6 +35,27 @@ public:
         return m_converter.convert(**frame, info().path.string());
     }
 
+    // Ordinary video keeps its luma in a plane of its own.
+    Expected<Grey> readGrey(std::int64_t index, int longest) override {
+        auto frame = m_deinterlacer ? m_deinterlacer->picture(index) : m_decoder.picture(index);
+        if (!frame) return tl::unexpected(frame.error());
+        const AVFrame& f = **frame;
+        const AVPixFmtDescriptor* kind = av_pix_fmt_desc_get(AVPixelFormat(f.format));
+        constexpr std::uint64_t others = AV_PIX_FMT_FLAG_RGB | AV_PIX_FMT_FLAG_PAL | AV_PIX_FMT_FLAG_HWACCEL |
+                                         AV_PIX_FMT_FLAG_BITSTREAM | AV_PIX_FMT_FLAG_ALPHA;
+        const bool plain = kind && (kind->flags & others) == 0 && kind->comp[0].depth == 8 && kind->comp[0].step == 1 &&
+                           kind->comp[0].plane == 0 && info().video->light.isPlain() &&
+                           info().video->orientation == Orientation();
+        if (!plain) {
+            const auto picture = m_converter.convert(f, info().path.string());
+            if (!picture) return tl::unexpected(picture.error());
+            return greyOf(*picture, longest);
+        }
+        const bool full = isFullRange(f);
+        return greyOf(ImageView<const std::uint8_t>{f.data[0], f.width, f.height, f.linesize[0]}, full ? 0 : 16,
+                      full ? 255 : 235, longest);
+    }
+
 private:
     PictureDecoder m_decoder;
     ToLinear m_converter;
@@ -38,6 +63,12 @@ private:
 };
 
 } // namespace
+
+Expected<Grey> VideoReader::readGrey(std::int64_t index, int longest) {
+    const auto picture = read(index);
+    if (!picture) return tl::unexpected(picture.error());
+    return greyOf(*picture, longest);
+}
 
 Expected<std::unique_ptr<VideoReader>> VideoReader::open(const std::filesystem::path& path, const Cancel& cancel,
                                                          bool deinterlace) {

@@ -151,9 +151,9 @@ Expected<Pictures> read(VideoReader& reader, std::int64_t from, std::int64_t to,
     Pictures pictures;
     for (std::int64_t i = from; i < to; ++i) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
-        auto picture = reader.read(i);
+        auto picture = reader.readGrey(i, measuredSide);
         if (!picture) return tl::unexpected(picture.error());
-        pictures.greys.push_back(greyOf(*picture, measuredSide));
+        pictures.greys.push_back(std::move(*picture));
     }
     const bool out = side == Side::Outgoing;
     const std::size_t n = pictures.greys.size();

@@ -13,6 +13,7 @@
 #include "core/media/probe.h"
 #include "core/media/video_reader.h"
 #include "core/plan/line_up.h"
+#include "tests/core/measure/drawn.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
@@ -20,24 +21,6 @@ namespace virga {
 namespace {
 
 using namespace test;
-
-// A field of soft blobs: something to see everywhere, and nothing that repeats.
-cv::Mat blobs(int width, int height, unsigned seed, int count) {
-    std::mt19937 draw(seed);
-    cv::Mat picture(height, width, CV_8UC1, cv::Scalar(90));
-    const auto within = [&](int most) { return int(draw() % unsigned(most)); };
-    for (int i = 0; i < count; ++i)
-        cv::ellipse(picture, {within(width), within(height)}, {4 + within(22), 4 + within(22)}, within(360), 0, 360,
-                    cv::Scalar(30 + within(220)), cv::FILLED, cv::LINE_AA);
-    cv::GaussianBlur(picture, picture, {}, 1.1);
-    return picture;
-}
-
-Grey greyOfMat(const cv::Mat& m) {
-    Grey grey{{m.cols, m.rows}, {m.cols, m.rows}, {}};
-    grey.pixels.assign(m.data, m.data + m.total());
-    return grey;
-}
 
 // A card that travels, grows and turns over a ground that drifts another way.
 struct Card {

@@ -17,5 +17,7 @@ struct Grey {
 
 /// At most `longest` pixels on its longer side: the mip level that comes nearest below, so that no detail aliases.
 Grey greyOf(const Image<Linear16>& picture, int longest = 960);
+/// The same of luma in code values, where `black` and `white` are those of the range.
+Grey greyOf(ImageView<const std::uint8_t> luma, int black, int white, int longest = 960);
 
 } // namespace virga

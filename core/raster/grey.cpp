@@ -1,6 +1,7 @@
-#include "core/measure/grey.h"
+#include "core/raster/grey.h"
 
 #include <algorithm>
+#include <array>
 
 #include "core/raster/pyramid.h"
 #include "core/raster/transfer.h"
@@ -43,6 +44,35 @@ Grey greyOf(const Image<Linear16>& picture, int longest) {
             grey.pixels[std::size_t(y) * std::size_t(from->width()) + std::size_t(x)] =
                 std::uint8_t((54 * p.r + 183 * p.g + 19 * p.b + 128) / 256);
         }
+    }
+    return grey;
+}
+
+Grey greyOf(ImageView<const std::uint8_t> luma, int black, int white, int longest) {
+    Grey grey;
+    grey.size = grey.source = luma.size();
+    std::array<std::uint8_t, 256> spread{};
+    for (int i = 0; i < 256; ++i)
+        spread[std::size_t(i)] =
+            std::uint8_t(std::clamp((255 * (i - black) + (white - black) / 2) / (white - black), 0, 255));
+    grey.pixels.resize(std::size_t(luma.width) * std::size_t(luma.height));
+    for (int y = 0; y < luma.height; ++y)
+        std::transform(luma.row(y), luma.row(y) + luma.width, grey.pixels.begin() + std::ptrdiff_t(y) * luma.width,
+                       [&](std::uint8_t v) { return spread[v]; });
+    while (std::max(grey.size.width, grey.size.height) > longest) {
+        const Size from = grey.size, to{(from.width + 1) / 2, (from.height + 1) / 2};
+        std::vector<std::uint8_t> half(std::size_t(to.width) * std::size_t(to.height));
+        for (int y = 0; y < to.height; ++y) {
+            const std::uint8_t* a = grey.pixels.data() + std::ptrdiff_t(2 * y) * from.width;
+            const std::uint8_t* b = 2 * y + 1 < from.height ? a + from.width : a;
+            std::uint8_t* into = half.data() + std::ptrdiff_t(y) * to.width;
+            const int pairs = from.width / 2;
+            for (int x = 0; x < pairs; ++x)
+                into[x] = std::uint8_t((a[2 * x] + a[2 * x + 1] + b[2 * x] + b[2 * x + 1] + 2) / 4);
+            if (to.width > pairs) into[pairs] = std::uint8_t((a[2 * pairs] + b[2 * pairs] + 1) / 2);
+        }
+        grey.pixels = std::move(half);
+        grey.size = to;
     }
     return grey;
 }
