@@ -16,6 +16,7 @@ FlowWatch::FlowWatch(Document* document, QObject* parent) : QObject(parent), m_d
     connect(document, &Document::projectChanged, this, [this] {
         if (!m_timer.isActive()) m_timer.start();
     });
+    connect(document, &Document::shotsChanged, this, [this] { m_timer.start(); });
     connect(document, &Document::shownChanged, this, &FlowWatch::checkTrial);
     check();
 }
@@ -50,12 +51,12 @@ void FlowWatch::check() {
     m_again = false;
     inBackground(
         this,
-        [project = m_document->project(), before = m_reel] {
+        [project = m_document->project(), before = m_reel, shots = m_document->shots()] {
             beNice();
             // After an edit little is to be done: one thread serves, and the others stay the picture's.
             const std::optional<OneThread> alone =
                 before.project ? std::optional<OneThread>(std::in_place) : std::nullopt;
-            return flowOfReel(project, before);
+            return flowOfReel(project, before, {}, shots);
         },
         [this](ReelFlow reel) {
             m_running = false;
@@ -78,10 +79,10 @@ void FlowWatch::checkTrial() {
     m_trying = true;
     inBackground(
         this,
-        [project = m_document->shown(), before = m_reel] {
+        [project = m_document->shown(), before = m_reel, shots = m_document->shots()] {
             beNice();
             const OneThread alone;
-            return flowOfReel(project, before);
+            return flowOfReel(project, before, {}, shots);
         },
         [this](ReelFlow trial) {
             m_trying = false;

@@ -11,6 +11,15 @@ QString Job::timeLeft() const {
                      : tr("about %1 min left").arg(int(std::ceil(left / 60)));
 }
 
+QThreadPool* Job::threads() {
+    static QPointer<QThreadPool> pool;
+    if (!pool) {
+        pool = new QThreadPool(qApp);
+        pool->setMaxThreadCount(4);
+    }
+    return pool;
+}
+
 void Job::stop() {
     if (!m_running) return;
     m_cancel.request();

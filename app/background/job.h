@@ -40,12 +40,14 @@ public:
                 end();
                 done(std::move(result));
             },
-            QThreadPool::globalInstance(),
+            threads(),
             [this, generation](const Error&) {
                 if (generation == m_generation) end();
             });
     }
     void stop();
+    /// Threads of their own: what somebody waits for does not stand behind what is done of itself.
+    static QThreadPool* threads();
 
 signals:
     void progress(double part);

@@ -66,6 +66,12 @@ void Document::setProject(Snapshot project) {
     setPlayhead(m_playhead);
 }
 
+void Document::setShots(std::shared_ptr<const ShotMovements> shots) {
+    if (m_shots == shots) return;
+    m_shots = std::move(shots);
+    emit shotsChanged();
+}
+
 void Document::tryOut(Snapshot trial) {
     if (trial == m_trial || (trial && isDragging())) return;
     m_trial = std::move(trial);

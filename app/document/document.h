@@ -11,6 +11,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/motion/shot_movement.h"
 #include "core/project/project.h"
 
 namespace virga {
@@ -48,6 +49,10 @@ public:
     /// Facts found out about files in the background: no step, and no reason to ask for saving. Not while dragging.
     void learn(Project same);
     QUndoStack* undoStack() { return &m_undo; }
+    /// What is known of how its shots move by themselves; null where nothing is, or nobody asks. Found in the
+    /// background (app/background/shots_watch.h), and no part of the project.
+    std::shared_ptr<const ShotMovements> shots() const { return m_shots; }
+    void setShots(std::shared_ptr<const ShotMovements> shots);
 
     /// One undoable step, "Undo NAME". Steps with the same merge key that follow each other directly become one. A
     /// project equal to the present one is no step.
@@ -109,6 +114,7 @@ public:
 signals:
     void projectChanged();
     void shownChanged(); // follows projectChanged, and what is tried out
+    void shotsChanged();
     void selectionChanged();
     void playheadChanged();
     void markedChanged();
@@ -127,6 +133,7 @@ private:
 
     Snapshot m_beforeDrag, m_trial;
     bool m_editsRecipe = false;
+    std::shared_ptr<const ShotMovements> m_shots;
     QUndoStack m_undo;
     QThreadPool m_writer; // one thread: files are written in the order that was asked for
     int m_saving = 0;

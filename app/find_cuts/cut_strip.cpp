@@ -1,7 +1,9 @@
 #include "app/find_cuts/cut_strip.h"
 
 #include <QKeyEvent>
+#include <QContextMenuEvent>
 #include <QMouseEvent>
+#include <QMenu>
 #include <QPainter>
 #include <algorithm>
 
@@ -75,7 +77,21 @@ void CutStrip::resizeEvent(QResizeEvent*) {
     fit();
 }
 
+void CutStrip::contextMenuEvent(QContextMenuEvent* event) {
+    for (int i = 0; i < int(m_items.size()); ++i) {
+        if (!cardRect(i).contains(event->pos())) continue;
+        m_current = i;
+        update();
+        QMenu menu(this);
+        menu.addAction(tr("Trace this transition…"), this,
+                       [this, i] { emit traceWanted(m_items[std::size_t(i)].picture); });
+        menu.exec(event->globalPos());
+        return;
+    }
+}
+
 void CutStrip::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
     for (int i = 0; i < int(m_items.size()); ++i) {
         if (!cardRect(i).contains(event->position().toPoint())) continue;
         Item& item = m_items[std::size_t(i)];

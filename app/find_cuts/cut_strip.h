@@ -1,6 +1,6 @@
 #pragma once
 // The found cuts as a grid of cards: the last frame before and the first after, the picture's number, how sure it is. A
-// click takes a cut or leaves it; the arrows move the chosen one by a picture, Delete leaves it out.
+// click takes a cut or leaves it, its menu traces its transition; the arrows move the chosen one by a picture, Delete leaves it out.
 #include <QWidget>
 #include <vector>
 
@@ -32,10 +32,13 @@ public:
 
 signals:
     void changed();
+    /// The movement at a cut is to be read.
+    void traceWanted(qint64 picture);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 

@@ -71,6 +71,10 @@ FindCutsDialog::FindCutsDialog(Document* document, Thumbnails* thumbnails, const
     connect(m_stop, &QPushButton::clicked, this, &QDialog::reject);
     connect(m_split, &QPushButton::clicked, this, &FindCutsDialog::accept);
     connect(m_strip, &CutStrip::changed, this, &FindCutsDialog::refresh);
+    connect(m_strip, &CutStrip::traceWanted, this, [this](qint64 picture) {
+        emit traceWanted(picture);
+        reject();
+    });
     connect(m_sure, &QSlider::valueChanged, this, [this](int v) {
         m_strip->setLeast(v / 100.0);
         refresh();

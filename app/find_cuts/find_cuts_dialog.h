@@ -34,6 +34,10 @@ public:
 public slots:
     void accept() override;
 
+signals:
+    /// The movement at a cut is to be read in place of splitting.
+    void traceWanted(qint64 picture);
+
 private:
     void found(const Expected<CutList>& list);
     void refresh();

@@ -62,6 +62,7 @@ private:
     bool isJoint() const { return m_context->place().kind == StackPlace::Cut; }
     SideKeys selected() const;
     std::vector<Ghost> ghosts() const;
+    std::vector<LanePicture::OwnDot> ownDots() const;
     std::vector<std::pair<const Clip*, double>> shots(const Project& project) const;
     std::vector<LanePicture::Below> sourceFrames() const;
     std::vector<LanePicture::Whole> wholes() const;

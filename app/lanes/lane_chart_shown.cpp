@@ -37,6 +37,43 @@ std::vector<Ghost> LaneChart::ghosts() const {
     return found;
 }
 
+// The shots' own zoom, turn or slide, frame by frame, in the lane of the same.
+std::vector<LanePicture::OwnDot> LaneChart::ownDots() const {
+    std::vector<LanePicture::OwnDot> dots;
+    const ShotMovements* shots = m_context->shots();
+    const StackPlace place = m_context->place();
+    if (!shots || isSpeed() || (place.kind != StackPlace::Cut && place.kind != StackPlace::Drift)) return dots;
+    const MoveKind kind = moveShown().kind;
+    if (kind != MoveKind::Zoom && kind != MoveKind::Spin && kind != MoveKind::Slide) return dots;
+    const auto project = m_context->document()->project();
+    const double aspect = project->settings.size.aspect();
+    constexpr int most = 60; // frames on a side
+    const auto add = [&](int index, double beside, int way) {
+        const Clip& clip = project->reel[std::size_t(index)];
+        const auto shot = shots->find(clip.mediaId);
+        const ClipTime time(*project, clip);
+        if (shot == shots->end() || !time.runs()) return;
+        const double from = time.secondsAt(beside), origin = place.kind == StackPlace::Drift ? 0 : way < 0 ? -1 : 0;
+        for (int k = 0; k < most; ++k) {
+            const double frame = beside + way * k, x = m_axes.frames[1].xOf(origin + way * k);
+            if (frame < 0 || frame >= double(clip.length) || x < 0 || x > width()) break;
+            const TurnZoomSlide p = partsOf(shot->second->between(from, time.secondsAt(frame)));
+            const double value = kind == MoveKind::Zoom   ? p.zoom
+                                 : kind == MoveKind::Spin ? p.degrees
+                                 : m_channel == 0         ? p.slide.x
+                                                          : p.slide.y * aspect;
+            dots.push_back({x, value});
+        }
+    };
+    if (place.kind == StackPlace::Drift) {
+        add(place.index, 0, 1);
+    } else {
+        add(place.index, double(project->reel[std::size_t(place.index)].length - 1), -1);
+        add(place.index + 1, 0, 1);
+    }
+    return dots;
+}
+
 // The shots whose speed the lane shows, each with the frame of the axis at which it starts.
 std::vector<std::pair<const Clip*, double>> LaneChart::shots(const Project& project) const {
     const StackPlace place = m_context->place();
@@ -128,6 +165,7 @@ void LaneChart::refresh() {
     now.playhead = m_context->playhead();
     now.guide = m_context->guide();
     now.ghosts = ghosts();
+    now.own = ownDots();
     const SideSpan in = sideSpan(*project, m_context->place(), Side::Incoming);
     now.clipFrom = isJoint() ? sideSpan(*project, m_context->place(), Side::Outgoing).from : 0;
     now.clipTo = in.to;

@@ -12,6 +12,11 @@ LaneContext::LaneContext(Document* document, QObject* parent)
     connect(document, &Document::selectionChanged, this, &LaneContext::changed);
     connect(m_focus, &EditFocus::changed, this, &LaneContext::changed);
     connect(m_focus, &EditFocus::keysSelected, this, &LaneContext::keysSelected);
+    connect(document, &Document::shotsChanged, this, &LaneContext::changed);
+}
+
+const ShotMovements* LaneContext::shots() const {
+    return m_document->project()->settings.withShots ? m_document->shots().get() : nullptr;
 }
 
 const Move* LaneContext::moveAt(int move) const {

@@ -31,6 +31,8 @@ public:
     explicit LaneContext(Document* document, QObject* parent = nullptr);
 
     Document* document() const { return m_document; }
+    /// What the shots do by themselves, where the project judges with it; else null.
+    const ShotMovements* shots() const;
     /// The cut, or the selected clip's drift, overlay or adjustment.
     StackPlace place() const { return m_focus->place(); }
     /// Its moves, or null where there is nothing to show.

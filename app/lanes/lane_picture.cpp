@@ -148,6 +148,10 @@ void paintGhosts(QPainter& p, const LanePicture& lane) {
         p.setBrush(Qt::NoBrush);
         drawLines(p, linesOf(lane, ghost.curve, frames));
     }
+    p.setPen(Qt::NoPen);
+    p.setBrush(faded(theme().text, 0.45f));
+    for (const LanePicture::OwnDot& dot : lane.own)
+        p.drawEllipse(QPointF(dot.x, lane.axes.values.yOf(dot.value)), 1.5, 1.5);
 }
 
 // Where the frames of a side are on screen, in pixels.

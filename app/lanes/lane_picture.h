@@ -37,6 +37,11 @@ struct LanePicture {
     double hoverFrame = 0;  // of the axis, while the pointer is on a curve
     std::optional<double> playhead, guide;
     std::vector<Ghost> ghosts;
+    struct OwnDot { // what the shot does by itself, counted from its frame beside the cut
+        double x = 0, value = 0;
+        bool operator==(const OwnDot&) const = default;
+    };
+    std::vector<OwnDot> own;
     double clipFrom = 0, clipTo = 0; // of the axis: what lies outside is not on screen
     struct Below {                   // a number beneath the curve: a picture of the source; not there: behind its end
         double x = 0;

@@ -54,12 +54,13 @@ void SpeedChart::sample() {
     const StackPlace place = m_context->place();
     if (!stack) return;
     const bool dragging = m_context->document()->isDragging();
-    if (project == m_sampledProject && dragging == m_sampledDragging && place == m_sampledPlace &&
+    if (project == m_sampledProject && m_context->shots() == m_sampledShots && dragging == m_sampledDragging && place == m_sampledPlace &&
         m_context->frames() == m_sampledFrames && width() == m_sampledWidth)
         return;
+    m_sampledShots = m_context->shots();
     m_sampledDragging = dragging;
     m_sampledProject = project, m_sampledPlace = place, m_sampledFrames = m_context->frames(), m_sampledWidth = width();
-    const SeenSpeeds speeds(*project, place);
+    const SeenSpeeds speeds(*project, place, m_context->shots());
     double fastest = place.kind == StackPlace::Cut ? 5 : 0.5;
     const double cut = m_context->frames().xOf(0);
     for (auto& samples : m_sides) samples.clear();
@@ -107,7 +108,7 @@ double SpeedChart::yOf(double speed) const {
 }
 
 QPointF SpeedChart::pointAt(Side side, double time) const {
-    const SeenSpeeds speeds(*m_context->document()->project(), m_context->place());
+    const SeenSpeeds speeds(*m_context->document()->project(), m_context->place(), m_context->shots());
     return {m_context->frames(side).xOf(time), yOf(speedAt(speeds, side, time))};
 }
 
@@ -157,7 +158,7 @@ void SpeedChart::paintEvent(QPaintEvent*) {
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(line);
         if (atCut && frames.xOf(1) - frames.xOf(0) >= 7) { // what each frame shows
-            const SeenSpeeds speeds(*m_context->document()->project(), m_context->place());
+            const SeenSpeeds speeds(*m_context->document()->project(), m_context->place(), m_context->shots());
             const SideSpan span = sideSpan(*m_context->document()->project(), m_context->place(), side);
             p.setPen(Qt::NoPen);
             p.setBrush(c);
@@ -169,7 +170,7 @@ void SpeedChart::paintEvent(QPaintEvent*) {
     if (atCut) paintCutLine(p, rect(), frames.xOf(0));
     paintPlayhead(p, rect(), frames.xOf(m_context->playhead()));
     if (atCut) {
-        const SeenSpeeds speeds(*m_context->document()->project(), m_context->place());
+        const SeenSpeeds speeds(*m_context->document()->project(), m_context->place(), m_context->shots());
         const double out = speedAt(speeds, Side::Outgoing, -1), in = speedAt(speeds, Side::Incoming, 0);
         if (std::max(out, in) > 0.02 && std::max(out, in) > 1.15 * std::min(out, in)) { // the step itself
             p.setPen(QPen(theme().breaks, 3, Qt::SolidLine, Qt::FlatCap));
@@ -180,7 +181,7 @@ void SpeedChart::paintEvent(QPaintEvent*) {
     if (told) {
         const double time = m_pressed ? m_pressTime : timeOn(*told, m_hoverX);
         const QPointF at = pointAt(*told, time);
-        const double speed = speedAt(SeenSpeeds(*m_context->document()->project(), m_context->place()), *told, time);
+        const double speed = speedAt(SeenSpeeds(*m_context->document()->project(), m_context->place(), m_context->shots()), *told, time);
         const QString text = tr("%1 % a frame").arg(speed, 0, 'f', speed < 10 ? 1 : 0);
         const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 8;
         QRectF chip(at.x() + 8, at.y() - 18, w, 15);
@@ -218,13 +219,13 @@ Project SpeedChart::pulled(const Project& before, Side side, double time, double
     if (!stack) return before;
     if (!free && place.kind == StackPlace::Cut && std::abs(time) < 0.5) { // to the other side's speed
         const double other =
-            speedAt(SeenSpeeds(before, place), side == Side::Outgoing ? Side::Incoming : Side::Outgoing, 0);
+            speedAt(SeenSpeeds(before, place, m_context->shots()), side == Side::Outgoing ? Side::Incoming : Side::Outgoing, 0);
         if (std::abs(yOf(other) - yOf(speed)) < 4) speed = other, time = 0;
     }
     const Kept kept = side == Side::Outgoing || place.kind == StackPlace::Drift ? Kept::First : Kept::Last;
     const auto measured = [&](const Stack& shaped) {
         const Project with = withStack(before, place, shaped);
-        return speedAt(SeenSpeeds(with, place), side, time);
+        return speedAt(SeenSpeeds(with, place, m_context->shots()), side, time);
     };
     return withStack(before, place, withScreenSpeedPulled(*stack, side, time, std::max(0.0, speed), kept, measured));
 }
@@ -301,7 +302,7 @@ void SpeedChart::keyPressEvent(QKeyEvent* event) {
     const double frame = m_context->playhead();
     const StackPlace place = m_context->place();
     const Side side = m_context->sideAt(frame);
-    const double time = frame - sideOrigin(before, place, side), speed = speedAt(SeenSpeeds(before, place), side, time);
+    const double time = frame - sideOrigin(before, place, side), speed = speedAt(SeenSpeeds(before, place, m_context->shots()), side, time);
     m_context->document()->apply(tr("pull speed"), pulled(before, side, time, speed * (up ? 1.05 : 1 / 1.05), true),
                                  QStringLiteral("pull-all-%1").arg(frame));
 }

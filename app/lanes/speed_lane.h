@@ -44,6 +44,7 @@ private:
     LaneContext* m_context;
     std::vector<Sample> m_sides[2];
     std::shared_ptr<const Project> m_sampledProject;
+    const ShotMovements* m_sampledShots = nullptr;
     StackPlace m_sampledPlace;
     FrameScale m_sampledFrames;
     int m_sampledWidth = 0;

@@ -3,6 +3,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/panels/heard_box.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/base/sequence_path.h"
@@ -75,6 +76,9 @@ SoundPanel::SoundPanel(Document* document, QWidget* parent) : QWidget(parent), m
     auto* note = label(tr("A clip's own sound is set in its Clip panel."), "caption", this);
     note->setWordWrap(true);
     column->addWidget(note);
+    m_heard = new HeardBox(document, this);
+    connect(m_heard, &HeardBox::stemsWanted, this, &SoundPanel::stemsWanted);
+    column->addWidget(m_heard);
     column->addStretch(1);
     connect(document, &Document::projectChanged, this, &SoundPanel::refresh);
     rebuild();

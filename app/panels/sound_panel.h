@@ -1,5 +1,5 @@
 #pragma once
-// Sound: every music under the reel with its gain, place and fades.
+// Sound: every music under the reel with its gain, place and fades; and the movement heard.
 #include <QWidget>
 
 #include "app/document/document.h"
@@ -8,13 +8,18 @@ class QVBoxLayout;
 
 namespace virga {
 
+class HeardBox;
+
 class SoundPanel : public QWidget {
     Q_OBJECT
 public:
     SoundPanel(Document* document, QWidget* parent = nullptr);
 
+    HeardBox* heard() { return m_heard; }
+
 signals:
     void addWanted();
+    void stemsWanted();
 
 private:
     void rebuild();
@@ -22,6 +27,7 @@ private:
     QWidget* row(int music);
 
     Document* m_document;
+    HeardBox* m_heard;
     QVBoxLayout* m_rows;
     std::vector<QWidget*> m_widgets;
 };

@@ -15,6 +15,7 @@
 #include "app/document/words.h"
 #include "app/recipes/recipe_card.h"
 #include "app/style/controls.h"
+#include "core/recipe/shot_heading.h"
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
 #include "core/project/beats.h"
@@ -229,6 +230,12 @@ void RecipeDetail::showRecipe(const QString& id) {
     m_use = {};
     const auto project = m_document->project();
     const int cut = m_document->cut();
+    // It goes on from where the shot goes by itself, until it is told otherwise.
+    if (const auto shots = project->settings.withShots ? m_document->shots() : nullptr)
+        if (const Recipe* recipe = m_shelf->find(id))
+            if (const auto goes = headingOfShot(*project, cut, *shots);
+                goes && std::find(recipe->headings.begin(), recipe->headings.end(), *goes) != recipe->headings.end())
+                m_use.heading = *goes;
     if (cut >= 0 && cut < cutCount(*project))
         if (const auto& link = transitionAt(*project, cut).link; link && link->recipe == id.toStdString())
             m_use = link->use;
@@ -289,7 +296,11 @@ void RecipeDetail::refresh() {
         m_in->setValue(recipe->framesIn);
     }
     m_heading->clear();
-    for (const Heading heading : recipe->headings) m_heading->addItem(headingText(heading), int(heading));
+    const auto shots = project->settings.withShots ? m_document->shots() : nullptr;
+    const auto goes = atCut && shots ? headingOfShot(*project, cut, *shots) : std::nullopt;
+    for (const Heading heading : recipe->headings)
+        m_heading->addItem(goes == heading ? tr("%1 (as the shot goes)").arg(headingText(heading)) : headingText(heading),
+                           int(heading));
     if (recipe->headings.empty()) m_heading->addItem(headingText(Heading::AsMade), int(Heading::AsMade));
     m_heading->setCurrentIndex(std::max(0, m_heading->findData(int(headingOf(*recipe, m_use)))));
     m_heading->setEnabled(recipe->headings.size() > 1);

@@ -7,6 +7,7 @@
 #include "app/reel/reel_view.h"
 #include "app/style/theme.h"
 #include "core/flow/flow_line.h"
+#include "core/plan/seen_speed.h"
 
 namespace virga {
 namespace {
@@ -76,6 +77,7 @@ void ReelView::paintFlow(QPainter& p) {
         const double fastest = std::max(fastestOf(now), trial ? fastestOf(*trial) : 0.0);
         paintFlowOf(p, now, fastest, trial ? 0.4 : 1);
         if (trial) paintTrial(p, *trial, fastest);
+        paintOwnMovement(p, fastest);
         if (m_flowChannels) paintChannels(p, fastest);
     }
     if (band.height() >= 20) {
@@ -145,6 +147,42 @@ void ReelView::paintFlowOf(QPainter& p, const ReelFlow& flow, double fastest, do
             p.setBrush(theme().breaks);
             p.drawEllipse(QPointF(x, yOf(std::max(found->speedIn, found->speedOut))), 2.6, 2.6);
         }
+    }
+    p.restore();
+}
+
+// How fast the shots themselves go, as a thin line: read from their pictures, and not there where nothing was read.
+void ReelView::paintOwnMovement(QPainter& p, double fastest) {
+    const auto shots = m_document->shots();
+    const auto project = m_document->project();
+    if (!shots || !project->settings.withShots) return;
+    const QRectF& band = bands().flow;
+    const ReelScale s = scale();
+    const auto& at = starts();
+    QColor colour = theme().text;
+    colour.setAlphaF(0.75f);
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(colour, 1));
+    p.setBrush(Qt::NoBrush);
+    for (std::size_t i = 0; i < project->reel.size(); ++i) {
+        const double from = std::max(s.xOf(double(at[i])), 0.0), to = std::min(s.xOf(double(at[i + 1])), double(width()));
+        const Clip& clip = project->reel[i];
+        if (to - from < 3 || shots->find(clip.mediaId) == shots->end()) continue;
+        QPolygonF line;
+        const auto draw = [&] {
+            if (line.size() > 1) p.drawPolyline(line);
+            line.clear();
+        };
+        for (double x = from; x < to; x += 2) {
+            const OwnSteps own = ownStepsAt(*project, clip, s.frameAt(x) - double(at[i]) - 0.5, *shots);
+            if (!own.known) {
+                draw();
+                continue;
+            }
+            line << QPointF(x, band.bottom() - 1 - heightOf(ownSpeedOf(*project, clip, own), fastest) * (band.height() - 4));
+        }
+        draw();
     }
     p.restore();
 }

@@ -127,6 +127,7 @@ private:
 
     // reel_paint_flow.cpp
     void paintFlow(QPainter& p);
+    void paintOwnMovement(QPainter& p, double fastest);
     void paintFlowOf(QPainter& p, const ReelFlow& flow, double fastest, double opacity);
     void paintNarrow(QPainter& p, const ClipFlow& clip, int index, std::int64_t turn, double start, double fastest);
     void paintFlowMarks(QPainter& p, const ClipFlow& clip, double start);

@@ -66,7 +66,7 @@ QSplitter* splitter(Qt::Orientation orientation, QWidget* parent) {
 
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_proxies(&m_document, &m_frames), m_inBetweens(&m_document, &m_frames),
-      m_shelf(&m_document), m_bars(&m_document), m_flow(new FlowWatch(&m_document, this)),
+      m_shelf(&m_document), m_bars(&m_document), m_shots(&m_document), m_flow(new FlowWatch(&m_document, this)),
       m_player(new Player(&m_document, &m_frames, this)),
       m_ready(new ReadyFrames(&m_document, &m_frames, m_player, this)), m_autosave(new Autosave(&m_document)),
       m_files(new ProjectFiles(&m_document, m_autosave, this)),
@@ -233,6 +233,8 @@ void MainWindow::buildTabs(QWidget* parent) {
     connect(m_tray, &TrayView::singlePicturesWanted, m_media, &MediaFiles::takeApart);
     connect(m_tray, &TrayView::findCutsWanted, this, &MainWindow::findCuts);
     connect(sound, &SoundPanel::addWanted, this, [this] { chooseFilesFor(-1); });
+    connect(sound, &SoundPanel::stemsWanted, this, &MainWindow::chooseStems);
+    buildMovementActions();
 }
 
 void MainWindow::setAssembling(bool on) {
@@ -349,8 +351,11 @@ void MainWindow::setLanesHeight(int pixels) {
 void MainWindow::findCuts(const QString& mediaId) {
     if (!findMedia(*m_document.project(), mediaId.toStdString())) return;
     m_player->stop();
+    qint64 toTrace = -1;
     FindCutsDialog dialog(&m_document, &m_thumbnails, mediaId.toStdString(), this);
+    connect(&dialog, &FindCutsDialog::traceWanted, this, [&toTrace](qint64 picture) { toTrace = picture; });
     dialog.exec();
+    if (toTrace >= 0) traceTransition(mediaId, toTrace);
 }
 
 void MainWindow::refreshTitle() {
@@ -374,7 +379,7 @@ void MainWindow::refreshTitle() {
 }
 
 bool MainWindow::isSettled() {
-    if (m_media->isBusy() || m_beats->isSearching() || !m_frames.isIdle() || !m_thumbnails.isIdle() ||
+    if (m_media->isBusy() || !m_shots.isIdle() || m_beats->isSearching() || !m_frames.isIdle() || !m_thumbnails.isIdle() ||
         !m_waveforms.isIdle() || !m_flow->isIdle() || !m_flowPanel->isIdle() || !m_recipes->isIdle() ||
         !m_recipeSheet->isIdle())
         return false;

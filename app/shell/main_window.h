@@ -4,6 +4,8 @@
 #include <QMainWindow>
 
 #include "app/background/bars_watch.h"
+#include "app/background/job.h"
+#include "app/background/shots_watch.h"
 #include "app/background/flow_watch.h"
 #include "app/background/frame_service.h"
 #include "app/background/in_betweens.h"
@@ -110,6 +112,12 @@ public slots:
     /// The Reel tall, the Lanes folded away, the Tray beside the Picture; and back to working at one cut.
     void setAssembling(bool on);
     void findCuts(const QString& mediaId);
+    /// At the cut before a picture; without one the video's cuts are found first.
+    void traceTransition(const QString& mediaId, qint64 picture = -1);
+    void findCarryingCut();
+    /// Takes the chosen shot's shake off, or gives it back.
+    void steadyShot();
+    void writeStemsBeside(const QString& file);
     /// As dragging their upper edge does.
     void setLanesHeight(int pixels);
 
@@ -147,6 +155,8 @@ private:
     void buildPlayMenu();
     void buildKeysMenu();
     QAction* addCommand(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> action);
+    void buildMovementActions();
+    void chooseStems();
     void copy();
     void pasteClipboard();
     void deleteSelected();
@@ -167,6 +177,8 @@ private:
     MediaShelf m_shelf;
     RecipeShelf m_recipeShelf;
     BarsWatch m_bars;
+    ShotsWatch m_shots;
+    Job m_steadying, m_stems;
     FlowWatch* m_flow;
     Player* m_player;
     ReadyFrames* m_ready;

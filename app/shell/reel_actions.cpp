@@ -2,6 +2,7 @@
 #include <QMenuBar>
 #include <QToolButton>
 
+#include "app/commands/movement_commands.h"
 #include "app/commands/cut_commands.h"
 #include "app/commands/reel_commands.h"
 #include "app/commands/speed_commands.h"
@@ -101,6 +102,17 @@ void MainWindow::buildReelMenu() {
         const auto chosen = chosenClips(*d);
         if (!chosen.empty()) findCuts(QString::fromStdString(d->project()->reel[std::size_t(chosen.back())].mediaId));
     });
+    add(tr("Trace a transition of the clip's video…"), {}, any, [this, d] {
+        const auto chosen = chosenClips(*d);
+        if (!chosen.empty())
+            traceTransition(QString::fromStdString(d->project()->reel[std::size_t(chosen.back())].mediaId));
+    });
+    QAction* steady = add(tr("Take the shot's shake off"), {}, clips, [this] { steadyShot(); });
+    connect(reel, &QMenu::aboutToShow, this, [d, steady] {
+        const auto chosen = chosenClips(*d);
+        const bool is = !chosen.empty() && isSteadied(d->project()->reel[std::size_t(chosen.back())]);
+        steady->setText(is ? tr("Give the shot's shake back") : tr("Take the shot's shake off"));
+    });
     reel->addSeparator();
     QMenu* flow = reel->addMenu(tr("Flow"));
     add(
@@ -113,6 +125,12 @@ void MainWindow::buildReelMenu() {
         tr("Plan moves…"), {}, any, [this] { m_flowPanel->planMoves(); }, flow);
     add(
         tr("Limits of the check…"), {}, any, [this] { m_flowPanel->editLimits(); }, flow);
+    QAction* shots = add(
+        tr("Judge with the shots' own movement"), {}, any,
+        [d] { setWithShots(*d, !d->project()->settings.withShots); }, flow);
+    shots->setCheckable(true);
+    connect(flow, &QMenu::aboutToShow, this,
+            [d, shots] { shots->setChecked(d->project()->settings.withShots); });
     m_clipActions = {split, length, beats, cascadeAction, nullptr, earlier, later, nullptr, lift, adjust, gap, marker};
     m_clipMenus = {trims, speeds};
 }
@@ -143,6 +161,7 @@ void MainWindow::buildCutMenu() {
         const QString why = matchAll(*d, d->cut());
         if (!why.isEmpty()) emit m_lanes->problem(why);
     }));
+    m_cutActions.push_back(add(cut, tr("Find a cut that carries on…"), {}, [this] { findCarryingCut(); }));
     m_cutActions.push_back(add(cut, tr("Remove the cut's moves"), {}, [d] { clearTransition(*d, d->cut()); }));
     cut->addSeparator();
     QMenu* ramps = cut->addMenu(tr("Ramp speed"));

@@ -13,6 +13,7 @@
 
 #include "app/export/export_dialog.h"
 #include "app/export/export_job.h"
+#include "app/commands/reel_commands.h"
 #include "app/find_cuts/find_cuts_dialog.h"
 #include "app/flow/flow_panel.h"
 #include "app/lanes/lanes_view.h"
@@ -23,6 +24,8 @@
 #include "app/shell/project_files.h"
 #include "app/shell/tab_panel.h"
 #include "app/style/theme.h"
+#include "app/trace/trace_compare.h"
+#include "app/trace/trace_dialog.h"
 
 namespace virga {
 namespace {
@@ -93,6 +96,34 @@ int shotOfCuts(MainWindow& window, const std::string& id, const QString& file) {
     return 1;
 }
 
+// The dialog when the first transition of a video has been read and is seen on the reel's own cut.
+int shotOfTrace(MainWindow& window, const QString& video, const QString& file) {
+    window.addFiles({video}, toTray);
+    QElapsedTimer rest;
+    rest.start();
+    const auto& media = [&]() -> const std::vector<Media>& { return window.document()->project()->media; };
+    const std::size_t before = media().size();
+    while (media().size() == before && rest.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+    if (media().size() == before) {
+        complain(QStringLiteral("%1 cannot be read").arg(video));
+        return 1;
+    }
+    RecipeShelf shelf;
+    TraceDialog dialog(window.document(), &shelf, media().back().id, -1, &window);
+    dialog.show();
+    rest.restart();
+    while (dialog.isBusy() || rest.elapsed() < 400) {
+        QApplication::processEvents(QEventLoop::AllEvents, 50);
+        if (dialog.isBusy()) rest.restart();
+    }
+    dialog.compare()->setPlaying(false);
+    dialog.compare()->setFrame(-2);
+    QApplication::processEvents();
+    if (dialog.grab().save(file)) return 0;
+    complain(QStringLiteral("%1 cannot be written").arg(file));
+    return 1;
+}
+
 int shotOfExport(MainWindow& window, const QString& file) {
     ExportDialog dialog(window.document(), &window);
     dialog.show();
@@ -127,6 +158,7 @@ int runApplication(int argc, char** argv) {
         assemble("assemble", "Show the tall Reel and the Tray."),
         zoom("zoom", "Show the Reel so many times larger, around the playhead.", "FACTOR"),
         findCutsIn("find-cuts", "Show the cuts found in the N-th media, counted from 1; with --shot its picture.", "N"),
+        traceIn("trace", "Read the first transition of the video FILE; only with --shot, its picture.", "FILE"),
         exportDialog("export-dialog", "With --shot: the picture of the dialog for exporting."),
         shapes("shapes", "Open the field of shapes for this lane's outgoing side, counted from 1.", "N"),
         moves("moves", "Open the field of moves to add."),
@@ -139,7 +171,7 @@ int runApplication(int argc, char** argv) {
         exportFile("export", "Export the piece to FILE and end.", "FILE");
     parser.addOptions({shot,        size,  cut,        clip,         adjustment, frame,  themeName, tab,
                        assemble,    zoom,  findCutsIn, exportDialog, shapes,     moves,  unfold,    findings,
-                       pictureMode, sheet, mend,       lanesHeight,  exportFile, recipes});
+                       pictureMode, sheet, mend,       lanesHeight,  exportFile, recipes,    traceIn});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
@@ -223,6 +255,7 @@ int runApplication(int argc, char** argv) {
         if (batch) return shotOfCuts(window, media[std::size_t(n) - 1].id, parser.value(shot));
         window.findCuts(QString::fromStdString(media[std::size_t(n) - 1].id));
     }
+    if (parser.isSet(traceIn) && batch) return shotOfTrace(window, parser.value(traceIn), parser.value(shot));
     if (!batch) return QApplication::exec();
     if (parser.isSet(shot) && parser.isSet(exportDialog)) return shotOfExport(window, parser.value(shot));
     int code = 0;

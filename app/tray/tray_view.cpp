@@ -194,7 +194,8 @@ void TrayView::showMenu(const QPoint& at) {
         const Media* media = findMedia(*project, ids[0]);
         const QString id = QString::fromStdString(ids[0]);
         QAction* cuts = menu.addAction(tr("Find cuts…"), this, [this, id] { emit findCutsWanted(id); });
-        cuts->setEnabled(media && media->hasPicture() && !media->still);
+        QAction* trace = menu.addAction(tr("Trace a transition…"), this, [this, id] { emit traceWanted(id); });
+        for (QAction* a : {cuts, trace}) a->setEnabled(media && media->hasPicture() && !media->still);
         menu.addAction(tr("Relink…"), this, [this, id] { emit relinkWanted(id); });
         if (media && sequenceOf(media->path))
             menu.addAction(tr("Take as single pictures"), this, [this, id] { emit singlePicturesWanted(id); });

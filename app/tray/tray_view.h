@@ -30,6 +30,7 @@ signals:
     void relinkWanted(const QString& mediaId);
     void relinkAllWanted();
     void findCutsWanted(const QString& mediaId);
+    void traceWanted(const QString& mediaId);
     void singlePicturesWanted(const QString& mediaId);
 
 protected:

@@ -17,10 +17,12 @@ struct CutContext {
     const Transition& transition;
     FlowPlace place;
     std::int64_t at; // the cut's reel frame
+    const ShotMovements* shots; // null: moves alone are judged
     CutVelocities velocities;
     bool turnsBack = false; // found by checkDirections
 
-    CutContext(const Project& project, const ReelIndex& index, int cut, const ClipFacts& out, const ClipFacts& in);
+    CutContext(const Project& project, const ReelIndex& index, int cut, const ClipFacts& out, const ClipFacts& in,
+               const ShotMovements* shots = nullptr);
     /// Of a frame counted from the cut.
     const FrameFacts& facts(std::int64_t frame) const {
         return frame < 0 ? out.at(out.length() + frame) : in.at(frame);
@@ -56,6 +58,9 @@ void checkBars(const CutContext& context, CutFlow& flow);
 void checkLeftOver(const CutContext& context, CutFlow& flow);
 void checkSpare(const CutContext& context, CutFlow& flow);
 void checkStack(const CutContext& context, CutFlow& flow);
+// shots.cpp
+void checkShotsAgree(const CutContext& context, CutFlow& flow);
+void checkPan(const CutContext& context, CutFlow& flow);
 // shot_speed.cpp
 void checkRamp(const CutContext& context, CutFlow& flow);
 void checkRampBlur(const CutContext& context, CutFlow& flow);

@@ -34,10 +34,11 @@ double screenSpeed(const Move& move, int channel, Side side, double frame, Size 
     return seenSpeed(layer, frame, size);
 }
 
-CutContext::CutContext(const Project& p, const ReelIndex& i, int c, const ClipFacts& o, const ClipFacts& n)
+CutContext::CutContext(const Project& p, const ReelIndex& i, int c, const ClipFacts& o, const ClipFacts& n,
+                       const ShotMovements* s)
     : project(p), index(i), cut(c), out(o), in(n), limits(p.settings.flow),
       transition(transitionAt(p, c)), place{FlowPlace::Cut, p.reel[std::size_t(c) + 1].id},
-      at(i.starts[std::size_t(c) + 1]), velocities(velocitiesAtCut(p, i, c)) {}
+      at(i.starts[std::size_t(c) + 1]), shots(s), velocities(velocitiesAtCut(p, i, c, s)) {}
 
 bool CutContext::moves() const {
     return std::any_of(transition.moves.begin(), transition.moves.end(),

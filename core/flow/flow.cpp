@@ -60,8 +60,9 @@ void tidy(std::vector<Finding>& findings, const Project& project, const std::vec
     std::stable_sort(findings.begin(), findings.end(), isGraver);
 }
 
-CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const ClipFacts& out, const ClipFacts& in) {
-    CutContext context(project, index, cut, out, in);
+CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const ClipFacts& out, const ClipFacts& in,
+                 const ShotMovements* shots) {
+    CutContext context(project, index, cut, out, in, project.settings.withShots ? shots : nullptr);
     CutFlow flow;
     flow.speedOut = context.velocities.speedOut;
     flow.speedIn = context.velocities.speedIn;
@@ -77,6 +78,10 @@ CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const 
         checkEdges(context, flow);
         checkStrobing(context, flow);
         checkBars(context, flow);
+    }
+    if (context.velocities.ownKnown) {
+        checkShotsAgree(context, flow);
+        checkPan(context, flow);
     }
     checkRamp(context, flow);
     checkRampBlur(context, flow);
@@ -183,10 +188,13 @@ std::vector<const Finding*> ReelFlow::all() const {
     return found;
 }
 
-ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& before, const Cancel& cancel) {
+ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& before, const Cancel& cancel,
+                    std::shared_ptr<const ShotMovements> shots) {
     ReelFlow flow;
+    flow.shots = shots;
     const ReelIndex index = reelIndex(*project);
-    const Before known(before, *project, index);
+    const bool sameShots = before.shots == shots || !project->settings.withShots;
+    const Before known(sameShots ? before : ReelFlow(), *project, index);
     const std::size_t count = project->reel.size(), cuts = std::size_t(cutCount(*project));
     flow.ownOfClips.resize(count);
     flow.ownOfCuts.resize(cuts);
@@ -216,7 +224,7 @@ ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& befo
         if (cancel.requested()) return;
         const std::size_t c = cutsToDo[k];
         flow.ownOfCuts[c] = std::make_shared<const CutFlow>(
-            checkCut(*project, index, int(c), flow.ownOfClips[c]->facts, flow.ownOfClips[c + 1]->facts));
+            checkCut(*project, index, int(c), flow.ownOfClips[c]->facts, flow.ownOfClips[c + 1]->facts, shots.get()));
     });
     if (cancel.requested()) return {};
     flow.measured = int(clipsToDo.size());
@@ -242,10 +250,10 @@ ReelFlow flowOfReel(const Project& project) {
     return flowOfReel(std::make_shared<const Project>(project));
 }
 
-CutFlow flowAtCut(const Project& project, int cut) {
+CutFlow flowAtCut(const Project& project, int cut, const ShotMovements* shots) {
     if (cut < 0 || cut >= cutCount(project)) return {};
     const ReelIndex index = reelIndex(project);
-    return checkCut(project, index, cut, ClipFacts(project, index, cut), ClipFacts(project, index, cut + 1));
+    return checkCut(project, index, cut, ClipFacts(project, index, cut), ClipFacts(project, index, cut + 1), shots);
 }
 
 } // namespace virga

@@ -12,6 +12,7 @@
 #include "core/base/cancel.h"
 #include "core/base/error.h"
 #include "core/flow/clip_facts.h"
+#include "core/motion/shot_movement.h"
 #include "core/project/project.h"
 
 namespace virga {
@@ -61,7 +62,8 @@ struct ClipFlow {
 };
 
 struct ReelFlow {
-    std::shared_ptr<const Project> project; // that was checked
+    std::shared_ptr<const Project> project;     // that was checked
+    std::shared_ptr<const ShotMovements> shots; // and what was known of its shots' own movement
     std::vector<std::shared_ptr<const CutFlow>> cuts;
     std::vector<std::shared_ptr<const ClipFlow>> clips;
     int measured = 0; // clips that were not taken from the check before
@@ -74,11 +76,13 @@ struct ReelFlow {
 };
 
 /// All of a reel. Clips and cuts whose surroundings are as they were `before` are taken over. Where it is cancelled the
-/// answer is empty.
-ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& before = {}, const Cancel& cancel = {});
+/// answer is empty. Where the project says so, cuts are judged with what the shots do by themselves, as far as `shots`
+/// knows it.
+ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& before = {}, const Cancel& cancel = {},
+                    std::shared_ptr<const ShotMovements> shots = nullptr);
 ReelFlow flowOfReel(const Project& project);
 
 /// What is found at one cut, without what depends on the rest of the reel.
-CutFlow flowAtCut(const Project& project, int cut);
+CutFlow flowAtCut(const Project& project, int cut, const ShotMovements* shots = nullptr);
 
 } // namespace virga

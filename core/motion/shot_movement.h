@@ -2,8 +2,8 @@
 // How a shot's pictures move by themselves: what the camera did while it was filmed, from each picture to the next.
 // Places are in widths of the picture from its centre, x to the right, y down, so that turns and zooms are about the
 // centre and the same at every size. Plain data; threads may share const ones.
+#include <map>
 #include <memory>
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -40,6 +40,9 @@ struct ShotMovement {
 private:
     double indexAt(double seconds) const;
 };
+
+/// What is known of a project's shots, by their media's ids.
+using ShotMovements = std::map<std::string, std::shared_ptr<const ShotMovement>>;
 
 /// The turn, zoom and slide nearest to a map, by what it does near the centre.
 struct TurnZoomSlide {

@@ -137,13 +137,23 @@ CutVelocities velocitiesAtCut(const Project& project, int cut) {
     return velocitiesAtCut(project, reelIndex(project), cut);
 }
 
-CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, int cut) {
+CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, int cut, const ShotMovements* shots) {
     CutVelocities cutVelocities;
     const auto layers = layersAtCut(project, index, cut);
     if (!layers) return cutVelocities;
     const Size frame = project.settings.size;
     cutVelocities.out = velocitiesAt(layers->out, layers->at - 1, frame);
     cutVelocities.in = velocitiesAt(layers->in, layers->at, frame);
+    if (shots) {
+        const Clip &out = project.reel[std::size_t(cut)], &in = project.reel[std::size_t(cut) + 1];
+        const OwnSteps before = ownStepsAt(project, out, double(out.length - 1), *shots),
+                       after = ownStepsAt(project, in, 0, *shots);
+        cutVelocities.ownKnown = before.known && after.known;
+        cutVelocities.ownOut = ownVelocitiesAt(layers->out, layers->at - 1, frame, before);
+        cutVelocities.ownIn = ownVelocitiesAt(layers->in, layers->at, frame, after);
+        cutVelocities.out = velocitiesAt(layers->out, layers->at - 1, frame, before);
+        cutVelocities.in = velocitiesAt(layers->in, layers->at, frame, after);
+    }
     cutVelocities.speedOut = speedOf(cutVelocities.out);
     cutVelocities.speedIn = speedOf(cutVelocities.in);
     cutVelocities.difference = differenceOf(cutVelocities.out, cutVelocities.in);

@@ -12,10 +12,14 @@ struct CutVelocities {
     Velocities out, in;
     double speedOut = 0, speedIn = 0; // seen speeds, % of the frame's width per frame
     double difference = 0;            // the largest of a point, likewise: 0 where speed and direction carry on
+    Velocities ownOut{}, ownIn{};     // what of it the shots do by themselves, where that is asked for and known
+    bool ownKnown = false;
 };
 CutVelocities velocitiesAtCut(const Project& project, int cut);
-/// The same, for who asks for many cuts. REQUIRES: the project's own index.
-CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, int cut);
+/// The same, for who asks for many cuts; with `shots` what the shots do by themselves counts. REQUIRES: the project's
+/// own index.
+CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, int cut,
+                              const ShotMovements* shots = nullptr);
 
 /// For every channel of every move of a cut the rate over frame 0 that its incoming side needs, so that with its values
 /// as they are the picture goes on as it went over frame -1, everywhere on the screen. Of all answers the one that is

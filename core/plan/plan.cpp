@@ -258,6 +258,10 @@ ScreenMap movementAt(const LayerPlan& layer, double time, Size output) {
 }
 
 ScreenMap mapAt(const LayerPlan& layer, double time, Size output) {
+    return mapAt(layer, time, double(layer.frame), output);
+}
+
+ScreenMap mapAt(const LayerPlan& layer, double time, double frame, Size output) {
     Matrix fitted = fitMatrix(layer.fit, layer.source, layer.pixelAspect, output);
     if (const Placement& p = layer.placement; !(p == Placement())) {
         const double ax = p.anchor.x * output.width, ay = p.anchor.y * output.height;
@@ -265,7 +269,7 @@ ScreenMap mapAt(const LayerPlan& layer, double time, Size output) {
         if (p.angle != 0) fitted = then(fitted, rotation(p.angle));
         fitted = then(fitted, translation(ax + p.position.x * output.width, ay + p.position.y * output.height));
     }
-    return moved(ScreenMap(fitted), layer, time, double(layer.frame), output, {});
+    return moved(ScreenMap(fitted), layer, time, frame, output, {});
 }
 
 std::uint64_t hashOf(const FramePlan& plan) {

@@ -81,6 +81,8 @@ Size croppedSize(Size source, const Crop& crop);
 
 /// The source's pixels to the output's at a time: fit first, then the stacks in their order.
 ScreenMap mapAt(const LayerPlan& layer, double time, Size output);
+/// The same while the frame whose own time is `frame` is exposed.
+ScreenMap mapAt(const LayerPlan& layer, double time, double frame, Size output);
 
 /// The stacks alone, without the fit, in output pixels: how the frame as a whole moves.
 ScreenMap movementAt(const LayerPlan& layer, double time, Size output);

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <limits>
 
+#include "core/project/clip_time.h"
+
 namespace virga {
 
 Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, std::span<const Nudge> begin,
@@ -20,6 +22,73 @@ Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, std::sp
         velocities[i] = (to.toScreen(source) - from.toScreen(source)) / frame.width;
     }
     return velocities;
+}
+
+OwnSteps ownStepsAt(const Project& project, const Clip& clip, double time, const ShotMovements& shots) {
+    OwnSteps own;
+    const auto found = shots.find(clip.mediaId);
+    if (found == shots.end() || !found->second || found->second->isEmpty()) return own;
+    const ShotMovement& shot = *found->second;
+    const ClipTime clock(project, clip);
+    if (!clock.runs()) return own;
+    const double from = clock.secondsAt(time - 0.5), at = clock.secondsAt(time), to = clock.secondsAt(time + 0.5);
+    own.known = shot.knownShare(from, to) > 0.5;
+    const double w = shot.size.width, h = shot.size.height;
+    const Matrix widths =
+        then(translation((clip.crop.left - 0.5) * w, (clip.crop.top - 0.5) * h), scaling(1 / w, 1 / w));
+    const auto inPixels = [&](const Matrix& m) { return then(then(widths, m), *inverseOf(widths)); };
+    own.before = inPixels(shot.between(at, from));
+    own.after = inPixels(shot.between(at, to));
+    return own;
+}
+
+namespace {
+
+Velocities velocitiesBetween(const ScreenMap& from, const ScreenMap& middle, const ScreenMap& to, Size frame,
+                             const OwnSteps& own) {
+    Velocities velocities;
+    velocities.fill(Point(std::numeric_limits<double>::quiet_NaN()));
+    if (!middle.isVisible() || !from.isVisible() || !to.isVisible()) return velocities;
+    const auto probes = probePointsOf(frame);
+    for (std::size_t i = 0; i < probes.size(); ++i) {
+        const Point source = middle.toSource(probes[i]);
+        Point before, after;
+        own.before.multVecMatrix(source, before);
+        own.after.multVecMatrix(source, after);
+        velocities[i] = (to.toScreen(after) - from.toScreen(before)) / frame.width;
+    }
+    return velocities;
+}
+
+} // namespace
+
+double ownSpeedOf(const Project& project, const Clip& clip, const OwnSteps& own) {
+    const Media* media = findMedia(project, clip.mediaId);
+    if (!media || !media->hasPicture()) return 0;
+    LayerPlan layer;
+    layer.source = croppedSize(media->size, clip.crop);
+    layer.pixelAspect = media->pixelAspect;
+    layer.fit = clip.fit;
+    layer.placement = clip.placement;
+    return speedOf(ownVelocitiesAt(layer, 0, project.settings.size, own));
+}
+
+Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, const OwnSteps& own) {
+    return velocitiesBetween(mapAt(layer, time - 0.5, time, frame), mapAt(layer, time, time, frame),
+                             mapAt(layer, time + 0.5, time, frame), frame, own);
+}
+
+Velocities ownVelocitiesAt(const LayerPlan& layer, double time, Size frame, const OwnSteps& own) {
+    const ScreenMap map = mapAt(layer, time, time, frame);
+    return velocitiesBetween(map, map, map, frame, own);
+}
+
+Point meanOf(const Velocities& velocities) {
+    Point sum(0, 0);
+    int count = 0;
+    for (const Point& v : velocities)
+        if (std::isfinite(v.length())) sum += v, ++count;
+    return count > 0 ? sum / count : sum;
 }
 
 double speedOf(const Velocities& velocities) {
@@ -46,8 +115,8 @@ OwnMovement ownMovementOf(const LayerPlan& layer, Size frame) {
     return {{v.x, v.y * frame.aspect()}, frame.aspect()};
 }
 
-SeenSpeeds::SeenSpeeds(const Project& project, StackPlace place)
-    : m_project(project), m_place(place), m_index(reelIndex(project)) {}
+SeenSpeeds::SeenSpeeds(const Project& project, StackPlace place, const ShotMovements* shots)
+    : m_project(project), m_place(place), m_shots(shots), m_index(reelIndex(project)) {}
 
 const LayerPlan* SeenSpeeds::layerFor(Side side, double reelTime) const {
     auto frame = std::int64_t(std::floor(reelTime + 0.5));
@@ -83,8 +152,13 @@ const LayerPlan* SeenSpeeds::layerFor(Side side, double reelTime) const {
 
 Velocities SeenSpeeds::velocities(Side side, double time) const {
     const double reelTime = time + double(originOf(m_project, m_place)) + sideOrigin(m_project, m_place, side);
-    if (const LayerPlan* layer = layerFor(side, reelTime))
-        return velocitiesAt(*layer, reelTime, m_project.settings.size);
+    if (const LayerPlan* layer = layerFor(side, reelTime)) {
+        if (!m_shots || layer->clip < 0) return velocitiesAt(*layer, reelTime, m_project.settings.size);
+        const auto clip = std::size_t(layer->clip);
+        const OwnSteps own =
+            ownStepsAt(m_project, m_project.reel[clip], reelTime - double(m_index.starts[clip]), *m_shots);
+        return velocitiesAt(*layer, reelTime, m_project.settings.size, own);
+    }
     Velocities none;
     none.fill(Point(0, 0));
     return none;

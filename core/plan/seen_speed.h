@@ -7,6 +7,7 @@
 #include <array>
 #include <optional>
 
+#include "core/motion/shot_movement.h"
 #include "core/plan/plan.h"
 
 namespace virga {
@@ -18,6 +19,23 @@ using Velocities = std::array<Point, 9>;
 /// At a time on the reel, which need not be a whole frame. The nudges are added at the frame's begin and end.
 Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, std::span<const Nudge> begin = {},
                         std::span<const Nudge> end = {});
+
+/// What a shot's own pictures do around a moment, in pixels of its source after cropping: to half a frame before it and
+/// after it.
+struct OwnSteps {
+    Matrix before, after;
+    bool known = false; // else both are no movement
+};
+/// Of a clip of the project at a time counted from its first frame.
+OwnSteps ownStepsAt(const Project& project, const Clip& clip, double time, const ShotMovements& shots);
+/// How fast that is seen where nothing but its fit and place lays the clip on the frame, in % of the width per frame.
+double ownSpeedOf(const Project& project, const Clip& clip, const OwnSteps& own);
+/// The same with what the shot does by itself; it alone, with the moves held at that time.
+Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, const OwnSteps& own);
+Velocities ownVelocitiesAt(const LayerPlan& layer, double time, Size frame, const OwnSteps& own);
+
+/// The mean of the velocities; points that are not there left out.
+Point meanOf(const Velocities& velocities);
 
 /// The largest of the velocities, in % of the frame's width per frame; points that are not there left out.
 double speedOf(const Velocities& velocities);
@@ -33,7 +51,8 @@ OwnMovement ownMovementOf(const LayerPlan& layer, Size frame);
 /// clip, of an overlay, of the topmost clip under an adjustment. Cheap to ask along a whole lane.
 class SeenSpeeds {
 public:
-    SeenSpeeds(const Project& project, StackPlace place);
+    /// With `shots`, what clips of the reel do by themselves counts too.
+    SeenSpeeds(const Project& project, StackPlace place, const ShotMovements* shots = nullptr);
     /// At a time of a side, counted as its keys are. 0 where nothing is on screen.
     double at(Side side, double time) const;
     /// The same; not a number for points that are not there.
@@ -43,6 +62,7 @@ private:
     const LayerPlan* layerFor(Side side, double reelTime) const;
     const Project& m_project;
     StackPlace m_place;
+    const ShotMovements* m_shots;
     ReelIndex m_index;
     mutable std::optional<std::pair<std::int64_t, LayerPlan>> m_last;
     mutable Side m_lastSide = Side::Outgoing;

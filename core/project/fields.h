@@ -59,6 +59,7 @@ VIRGA_HAS_FIELDS(Tempo);
 VIRGA_HAS_FIELDS(Music);
 VIRGA_HAS_FIELDS(Media);
 VIRGA_HAS_FIELDS(FlowLimits);
+VIRGA_HAS_FIELDS(Heard);
 VIRGA_HAS_FIELDS(Settings);
 VIRGA_HAS_FIELDS(Project);
 #undef VIRGA_HAS_FIELDS
@@ -331,6 +332,18 @@ template <typename V, Is<FlowLimits> T> void fieldsOf(V& v, T& l) {
       l.ramp);
     v(Field{"racing", 1, 10, "a racing shot", "times the speed it was shot at: only faster ones strobe by themselves"},
       l.racing);
+    v(Field{"pan", 0, 100, "a shot's own pan", "in % a frame: what moves slower by itself has no direction"}, l.pan);
+    v(Field{"panShare", 0, 10, "a pan beside moves", "a share of the moves' seen speed: slower pans are not seen"},
+      l.panShare);
+}
+
+template <typename V, Is<Heard> T> void fieldsOf(V& v, T& h) {
+    v(Field{.name = "on", .called = "movement heard"}, h.on);
+    v(Field{"level", 0, 1, "the level", "at the fastest movement, of full scale"}, h.level);
+    v(Field{"body", 0, 1, "the body", "how much of it is low"}, h.body);
+    v(Field{"air", 0, 1, "the air", "how much of it is high"}, h.air);
+    v(Field{"length", 0, 2, "the length", "seconds that it swells before and fades behind the movement"}, h.length);
+    v(Field{"thud", 0, 1, "the thud", "a low beat where the speed peaks"}, h.thud);
 }
 
 template <typename V, Is<Settings> T> void fieldsOf(V& v, T& s) {
@@ -344,6 +357,8 @@ template <typename V, Is<Settings> T> void fieldsOf(V& v, T& s) {
     v(Field{"startFrame", 0, latestFrame, "the start's timecode", "the reel's first frame by the piece's own timecode"},
       s.startFrame);
     v(Field{.name = "flow", .told = "limits of the flow check"}, s.flow);
+    v(Field{.name = "withShots", .told = "speeds at cuts are judged with what the shots' own pictures do"}, s.withShots);
+    v(Field{.name = "heard", .told = "a sound made of the movement"}, s.heard);
     v(Field{.name = "ignored", .told = "kinds of findings that are not reported anywhere"}, s.ignored);
 }
 

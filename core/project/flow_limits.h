@@ -30,6 +30,8 @@ struct FlowLimits {
     double guessed = 0.25;     // of a made-up picture: a larger share that is not to be trusted shows
     double ramp = 1.5;         // a larger ratio of two shots' own speeds at a cut where one is ramped is a finding
     double racing = 2;         // times the speed it was shot at: only faster shots can strobe by themselves
+    double pan = 0.4;          // a shot that moves slower by itself has no direction of its own
+    double panShare = 0.25;    // nor has one that moves slower than so much of the moves at its cut
     bool operator==(const FlowLimits&) const = default;
 };
 

@@ -28,6 +28,17 @@ struct Colour {
     bool operator==(const Colour&) const = default;
 };
 
+/// A sound made of the movement itself: noise as loud and as bright as the picture is seen to go.
+struct Heard {
+    bool on = false;
+    double level = 0.6;  // at the fastest movement, of full scale
+    double body = 0.5;   // how much of it is low
+    double air = 0.5;    // and how much of it is high
+    double length = 0;   // seconds by which it swells before and fades behind the movement
+    double thud = 0;     // of a low beat where the speed peaks
+    bool operator==(const Heard&) const = default;
+};
+
 struct Settings {
     Size size{1920, 1080};
     FrameRate rate = 25;
@@ -37,6 +48,8 @@ struct Settings {
     Colour background; // beneath everything: gaps, empty edges, what can be seen through
     std::optional<std::int64_t> startFrame; // the reel's first frame by the piece's own timecode; unset: it has none
     FlowLimits flow;
+    bool withShots = false; // speeds at cuts are judged with what the shots' own pictures do
+    Heard heard;
     std::vector<std::string> ignored; // kinds of findings that are not reported anywhere
     bool operator==(const Settings&) const = default;
 };

@@ -120,6 +120,7 @@ public:
     static const char* nameOf(const Media&) { return "media"; }
     static const char* nameOf(const Settings&) { return "settings"; }
     static const char* nameOf(const FlowLimits&) { return "flowLimits"; }
+    static const char* nameOf(const Heard&) { return "heard"; }
 };
 
 template <typename T> json objectOf() {
@@ -187,7 +188,7 @@ json projectSchema() {
     json schema = documentSchema<Project>("project", projectVersion);
     json& definitions = schema["definitions"];
     define<SubjectSpot, Subject, Colour, Crop, Placement, Channel, Guess, Pin, Clip, Overlay, Adjustment, Marker, Tempo,
-           Music, Media, FlowLimits, Settings, Recipe>(definitions);
+           Music, Media, FlowLimits, Heard, Settings, Recipe>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
     definitions["placedBeats"] = {
         {"type", "array"},

@@ -11,6 +11,7 @@
 #include "core/plan/cut_match.h"
 #include "core/project/beats.h"
 #include "core/recipe/recipe.h"
+#include "core/recipe/shot_heading.h"
 
 namespace virga {
 namespace {
@@ -92,23 +93,33 @@ std::vector<Proposal> chainOf(const Project& project, const ChainOptions& option
             std::size_t recipe;
             RecipeUse use;
             Project with;
+            bool goesOn = false;
         };
+        const auto shot = options.shots ? headingOfShot(project, cut, *options.shots) : std::nullopt;
         std::vector<Ranked> ranked;
         for (std::uint32_t i = 0; i < few && i < recipes.size(); ++i) {
             const std::size_t r = ((dice >> 8) + i * (1 + (dice >> 20) % 5)) % recipes.size();
             const auto is = [&](const Ranked& one) { return one.recipe == r; };
             if ((!made.empty() && made.back().recipe == r) || std::any_of(ranked.begin(), ranked.end(), is)) continue;
-            const RecipeUse use = (dice >> 4) % 2 == 1 ? opposite(*recipes[r], {}) : RecipeUse{};
+            RecipeUse use = (dice >> 4) % 2 == 1 ? opposite(*recipes[r], {}) : RecipeUse{};
+            const auto& can = recipes[r]->headings;
+            const bool goesOn = shot && std::find(can.begin(), can.end(), *shot) != can.end();
+            if (goesOn) use = {}, use.heading = *shot;
             Project with = withRecipe(planned, cut, *recipes[r], use);
             const double strength = strengthOf(with, cut);
-            ranked.push_back({weight > 1 ? -strength : weight < 1 ? strength : double(i), r, use, std::move(with)});
+            // What goes on from where the shot goes comes first.
+            ranked.push_back({(weight > 1 ? -strength : weight < 1 ? strength : double(i)) - (goesOn ? 1000 : 0), r, use,
+                              std::move(with), goesOn});
         }
         if (ranked.empty()) continue;
         Ranked& best =
             *std::min_element(ranked.begin(), ranked.end(), [](auto& a, auto& b) { return a.rank < b.rank; });
-        const bool otherWay = !(best.use == RecipeUse{});
+        const bool otherWay = !best.goesOn && !(best.use == RecipeUse{});
         proposals.push_back(proposalOf(planned, best.with, cut,
-                                       recipes[best.recipe]->name + (otherWay ? ", the other way" : ""), weight));
+                                       recipes[best.recipe]->name + (best.goesOn ? ", as the shot goes"
+                                                                     : otherWay  ? ", the other way"
+                                                                                 : ""),
+                                       weight));
         planned = std::move(best.with);
         made.push_back({best.recipe, otherWay});
     }

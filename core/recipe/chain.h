@@ -2,11 +2,13 @@
 // A plan of moves for a whole reel, as proposals to accept cut by cut: every cut continues what the one before began or
 // answers it, no kind comes too often, and strong moves fall on strong beats. The same seed makes the same plan.
 #include <cstdint>
+#include <memory>
 #include <string>
 #include <vector>
 
 #include "core/base/error.h"
 #include "core/flow/flow.h"
+#include "core/motion/shot_movement.h"
 #include "core/project/project.h"
 
 namespace virga {
@@ -21,6 +23,7 @@ struct Proposal {
 struct ChainOptions {
     std::uint32_t seed = 1;
     bool overExisting = false; // also for cuts that have moves
+    std::shared_ptr<const ShotMovements> shots = nullptr; // known: moves go on from where the shots go by themselves
 };
 
 /// Proposals for the cuts of a reel, in their order; none for a cut at which nothing fits.

@@ -5,6 +5,8 @@
 #include <fmt/format.h>
 #include <numbers>
 
+#include "core/media/wav.h"
+#include "core/render/heard.h"
 #include "core/render/limiter.h"
 #include "core/render/speed_sound.h"
 
@@ -14,6 +16,7 @@ namespace {
 constexpr std::int64_t fade = audioRate / 500; // 2 ms at a clip's ends, so that a cut does not click
 
 struct Part {
+    Stem stem = Stem::Clips;
     std::filesystem::path path;
     std::int64_t start, end; // in samples of the reel
     Rational sourceIn;       // seconds at start
@@ -70,7 +73,7 @@ std::vector<Part> partsOf(const Project& project) {
                          std::int64_t fadeIn, std::int64_t fadeOut) {
         const Media* media = findMedia(project, clip.mediaId);
         if (!media || !media->sound || media->still || clip.muted || clip.gain <= 0) return;
-        Part part{media->path, sampleOfFrame(from - before, rate), sampleOfFrame(to + after, rate)};
+        Part part{Stem::Clips, media->path, sampleOfFrame(from - before, rate), sampleOfFrame(to + after, rate)};
         const SpeedSound way = clip.speedSound;
         const bool keyed = hasSpeedKeys(clip), plain = !keyed && clip.speed == Rational(1);
         if (way == SpeedSound::Silent && !plain) return;
@@ -107,7 +110,7 @@ std::vector<Part> partsOf(const Project& project) {
                           ? roundToInteger((media->duration - music.sourceIn) * Rational(audioRate))
                           : sampleOfFrame(at, rate);
         if (music.length > 0) length = std::min(length, sampleOfFrame(music.start + music.length, rate) - start);
-        Part part{media->path, start, std::min(start + length, sampleOfFrame(at, rate)), music.sourceIn};
+        Part part{Stem::Music, media->path, start, std::min(start + length, sampleOfFrame(at, rate)), music.sourceIn};
         part.gain = music.gain;
         part.fadeIn = std::max(fade, sampleOfFrame(music.fadeIn, rate));
         part.fadeOut = std::max(fade, sampleOfFrame(music.fadeOut, rate));
@@ -118,8 +121,22 @@ std::vector<Part> partsOf(const Project& project) {
 
 } // namespace
 
+namespace {
+
+bool isHeard(const Project& project) {
+    return project.settings.heard.on && project.settings.heard.level > 0 && !project.reel.empty();
+}
+
+} // namespace
+
 bool hasSound(const Project& project) {
-    return !partsOf(project).empty();
+    return isHeard(project) || !partsOf(project).empty();
+}
+
+bool hasSound(const Project& project, Stem stem) {
+    if (stem == Stem::Movement) return isHeard(project);
+    const auto parts = partsOf(project);
+    return std::any_of(parts.begin(), parts.end(), [&](const Part& p) { return p.stem == stem; });
 }
 
 std::int64_t sampleOfFrame(std::int64_t frame, FrameRate rate) {
@@ -128,13 +145,13 @@ std::int64_t sampleOfFrame(std::int64_t frame, FrameRate rate) {
 
 namespace {
 
-// The sum of all parts over a span of samples, as loud as it comes.
+// The sum of all parts, or of those of one stem, over a span of samples, as loud as it comes.
 std::vector<float> sumOf(const Project& project, std::int64_t first, std::int64_t last, SoundPool& pool,
-                         std::vector<Error>* problems, const Cancel& cancel) {
+                         std::vector<Error>* problems, const Cancel& cancel, std::optional<Stem> only = std::nullopt) {
     std::vector<float> mix(std::size_t(last - first) * audioChannels, 0.0f);
     for (const Part& part : partsOf(project)) {
         const auto a = std::max(first, part.start), b = std::min(last, part.end);
-        if (a >= b) continue;
+        if (a >= b || (only && part.stem != *only)) continue;
         auto sound = !part.course
                          ? pool.read(part.path, part.sourceIn + Rational(a - part.start, audioRate) * part.speed, b - a,
                                      part.speed, cancel)
@@ -154,10 +171,58 @@ std::vector<float> sumOf(const Project& project, std::int64_t first, std::int64_
                     gain * (*sound)[std::size_t(i - a) * audioChannels + std::size_t(c)];
         }
     }
+    if (isHeard(project) && only.value_or(Stem::Movement) == Stem::Movement) {
+        // It ends with the reel, and begins with it.
+        const auto a = std::max<std::int64_t>(first, 0),
+                   b = std::min(last, sampleOfFrame(reelLength(project), project.settings.rate));
+        if (a < b) {
+            const std::vector<float> heard = heardSound(project, a, b);
+            float* into = mix.data() + std::size_t(a - first) * audioChannels;
+            for (std::size_t i = 0; i < heard.size(); ++i) into[i] += heard[i];
+        }
+    }
     return mix;
 }
 
 } // namespace
+
+Mix mixStem(const Project& project, Stem stem, std::int64_t from, std::int64_t to, SoundPool& pool,
+            std::vector<Error>* problems, const Cancel& cancel) {
+    const auto first = sampleOfFrame(from, project.settings.rate),
+               last = sampleOfFrame(std::max(from, to), project.settings.rate);
+    Mix mix;
+    mix.stereo = limited(
+        sumOf(project, first - limiterReach, last + limiterReach, pool, problems, cancel, stem), &mix.gain);
+    return mix;
+}
+
+Expected<int> writeStems(const Project& project, const std::filesystem::path& beside, SoundPool& pool,
+                         const std::function<void(double)>& report, const Cancel& cancel) {
+    int written = 0;
+    for (const Stem stem : {Stem::Clips, Stem::Music, Stem::Movement}) {
+        if (!hasSound(project, stem)) continue;
+        std::vector<Error> problems;
+        std::vector<float> whole;
+        // In pieces of a second, so that it can be stopped.
+        const std::int64_t length = reelLength(project), piece = std::max<std::int64_t>(
+                                                             1, roundToInteger(project.settings.rate));
+        for (std::int64_t at = 0; at < length; at += piece) {
+            if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
+            const Mix mix = mixStem(project, stem, at, std::min(length, at + piece), pool, &problems, cancel);
+            if (!problems.empty()) return tl::unexpected(problems.front());
+            whole.insert(whole.end(), mix.stereo.begin(), mix.stereo.end());
+            if (report) report((int(stem) + double(at + piece) / double(length)) / 3);
+        }
+        if (auto done = writeWav(stemPath(beside, stem), whole); !done) return tl::unexpected(done.error());
+        ++written;
+    }
+    return written;
+}
+
+std::filesystem::path stemPath(const std::filesystem::path& beside, Stem stem) {
+    const char* name = stem == Stem::Clips ? "clips" : stem == Stem::Music ? "music" : "movement";
+    return beside.parent_path() / (beside.stem().string() + "-" + name + ".wav");
+}
 
 Mix mixSound(const Project& project, std::int64_t from, std::int64_t to, SoundPool& pool, std::vector<Error>* problems,
              const Cancel& cancel) {

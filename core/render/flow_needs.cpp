@@ -54,9 +54,12 @@ std::map<std::string, Guess> guessesOf(const Project& project, SourcePool& pool,
             const LayerPlan* layer = layerOfClip(plan, int(c));
             const Media* media = layer ? findMedia(project, layer->mediaId) : nullptr;
             if (!media) continue;
-            const auto untrusted = pool.untrustedAt(media->path, layer->sourceTime, lookOf(*layer, exactQuality));
-            if (!untrusted) continue;
-            const double share = std::round(*untrusted * 100) / 100; // the smallest differences are no news
+            // By the picture that is made, not by the flow it is made from: near one that was filmed less is guessed.
+            SourceLook look = lookOf(*layer, exactQuality);
+            look.findsFlow = false;
+            const SourcePool::Trust trust = pool.trustAt(media->path, layer->sourceTime, look);
+            if (trust.cells.empty()) continue;
+            const double share = std::round((1 - trust.share) * 100) / 100; // the smallest differences are no news
             const auto known = guesses.find(clip.id);
             if (known == guesses.end() || share > known->second.share) guesses[clip.id] = {share, n};
         }

@@ -332,18 +332,6 @@ std::optional<std::uint64_t> SourcePool::missingFlow(const std::filesystem::path
     return m_flow.has(flow) ? std::nullopt : std::optional(flow);
 }
 
-std::optional<double> SourcePool::untrustedAt(const std::filesystem::path& path, Rational seconds,
-                                              const SourceLook& look) {
-    const FileKey key{path, look.deinterlace};
-    const auto file = fileFor(key);
-    const auto reader = opened(key, *file);
-    if (!reader || look.inBetween != InBetween::MadeUp) return std::nullopt;
-    const Between at = betweenAt(**reader, seconds);
-    if (at.part <= 0 || !at.hasNext) return std::nullopt;
-    const auto flow = m_flow.find(flowKey(path, *file, at.index, look));
-    return flow ? std::optional(flow->untrusted) : std::nullopt;
-}
-
 void SourcePool::findFlow(const std::filesystem::path& path, Rational seconds, const SourceLook& look) {
     const FileKey key{path, look.deinterlace};
     const auto file = fileFor(key);

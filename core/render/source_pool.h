@@ -54,9 +54,6 @@ public:
     /// cannot be read.
     std::optional<std::uint64_t> missingFlow(const std::filesystem::path& path, Rational seconds,
                                              const SourceLook& look);
-    /// The share of a made-up moment's flow that is not to be trusted; empty where nothing is made up, or it is not
-    /// known.
-    std::optional<double> untrustedAt(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
     /// Finds the flow that a moment needs, where it is not known.
     void findFlow(const std::filesystem::path& path, Rational seconds, const SourceLook& look);
     /// Where in its picture what is made up at a moment is to be trusted, 0 to 1, and the share that is; empty where

@@ -14,7 +14,8 @@
 namespace virga {
 namespace {
 
-constexpr double stillStep = 0.12;     // % of the width from frame to frame that counts as rest
+constexpr double stillStep = 0.04;     // % of the width from frame to frame that counts as rest
+constexpr double sureStep = 5;         // times the error of a step, that are more than rest
 constexpr double overUsual = 1.6;      // times what the shot does by itself
 constexpr double mostOwn = 0.25;       // of its fastest step, that is taken to be the shot's own
 constexpr int restFrames = 2;          // in a row, that tell that it rests
@@ -34,21 +35,26 @@ Matrix inverse(const Matrix& m) {
     return inverseOf(m).value_or(Matrix());
 }
 
+// REQUIRES: some.
+double middle(std::vector<double> v) {
+    std::nth_element(v.begin(), v.begin() + std::ptrdiff_t(v.size() / 2), v.end());
+    return v[v.size() / 2];
+}
+
 // The step that the shot does by itself, from those beyond the movement.
 Matrix ownStep(const std::vector<PictureStep>& steps, std::size_t from, std::size_t to) {
     std::vector<TurnZoomSlide> parts;
     for (std::size_t i = from; i < to; ++i)
         if (steps[i].isKnown()) parts.push_back(partsOf(steps[i].map));
     if (parts.size() < 2) return {};
-    const auto middle = [&](auto&& of) {
+    const auto middleOf = [&](auto&& of) {
         std::vector<double> v;
         for (const auto& p : parts) v.push_back(of(p));
-        std::nth_element(v.begin(), v.begin() + std::ptrdiff_t(v.size() / 2), v.end());
-        return v[v.size() / 2];
+        return middle(std::move(v));
     };
-    return matrixOf({middle([](auto& p) { return p.zoom; }),
-                     middle([](auto& p) { return p.degrees; }),
-                     {middle([](auto& p) { return p.slide.x; }), middle([](auto& p) { return p.slide.y; })}});
+    return matrixOf({middleOf([](auto& p) { return p.zoom; }),
+                     middleOf([](auto& p) { return p.degrees; }),
+                     {middleOf([](auto& p) { return p.slide.x; }), middleOf([](auto& p) { return p.slide.y; })}});
 }
 
 // Where a side comes to rest, as a number of steps from the cut, and what its shot does beyond.
@@ -62,21 +68,22 @@ struct Rest {
 // `steps` count from the cut outward.
 Rest findRest(const std::vector<PictureStep>& steps, double aspect) {
     Rest rest;
-    std::vector<double> speeds, far;
+    std::vector<double> speeds, far, errors;
     for (std::size_t i = 0; i < steps.size(); ++i) {
         speeds.push_back(percent(steps[i].map, aspect));
         if (steps[i].isKnown()) rest.peak = std::max(rest.peak, speeds.back());
-        if (i >= steps.size() / 2 && steps[i].isKnown()) far.push_back(speeds.back());
+        if (i >= steps.size() / 2 && steps[i].isKnown())
+            far.push_back(speeds.back()), errors.push_back(100 * steps[i].error);
     }
-    double usual = 0;
+    double usual = 0, unsure = 0;
     if (!far.empty()) {
-        std::nth_element(far.begin(), far.begin() + std::ptrdiff_t(far.size() / 2), far.end());
-        usual = far[far.size() / 2];
+        usual = middle(far);
+        unsure = middle(errors);
         if (usual > mostOwn * rest.peak && rest.peak > 1) usual = 0; // it moves all the while
     }
     // What it does by itself is taken away first, so that a steady pan is no movement.
     const Matrix own = usual > 0 ? ownStep(steps, steps.size() / 2, steps.size()) : Matrix();
-    const double still = stillStep + (overUsual - 1) * usual;
+    const double still = std::max(stillStep, sureStep * unsure) + (overUsual - 1) * usual;
     const auto isStill = [&](std::size_t i) {
         return i >= steps.size() || percent(then(steps[i].map, inverse(own)), aspect) <= still;
     };

@@ -1,0 +1,17 @@
+#pragma once
+// What users do with movement that was read from pictures, each as one named, undoable step.
+#include "app/document/document.h"
+#include "core/edit/steady.h"
+#include "core/flow/carrying_cuts.h"
+
+namespace virga {
+
+/// Whether speeds are shown and judged with what the shots do by themselves.
+void setWithShots(Document& document, bool on);
+/// An empty text, or why it could not be done.
+QString takeShakeOff(Document& document, int clip, const ShotMovement& shot);
+void dropSteadying(Document& document, int clip);
+QString putCut(Document& document, int cut, const CarryingCut& choice);
+void setHeard(Document& document, const Heard& heard, const QString& mergeKey = {});
+
+} // namespace virga

@@ -1,0 +1,200 @@
+// Movement read from pictures, by hand in the window: a transition traced, used and kept; the shots' own movement
+// switched on, seen and judged; a cut that carries on; shake taken off; the movement's sound.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDialog>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+
+#include "app/panels/carrying_cuts_dialog.h"
+#include "app/panels/heard_box.h"
+#include "app/panels/sound_panel.h"
+#include "app/reel/reel_view.h"
+#include "app/shell/tab_panel.h"
+#include "app/trace/trace_chart.h"
+#include "app/trace/trace_compare.h"
+#include "app/trace/trace_dialog.h"
+#include "core/edit/steady.h"
+#include "core/render/export_reel.h"
+#include "tests/app/window_fixture.h"
+#include "tests/support/pictures.h"
+
+namespace virga::test {
+namespace {
+
+class TracingTest : public WindowTest {
+protected:
+    // A finished film with a turn at its cut, brought into a reel of two shots.
+    void openWithFilm(bool panning = false) {
+        const Image<Rgba8> a = detailedPicture({640, 360}, 3), b = detailedPicture({640, 360}, 8);
+        const auto shifted = [&](const Image<Rgba8>& picture, int by) {
+            Image<Rgba8> out(640, 360);
+            for (int y = 0; y < 360; ++y)
+                for (int x = 0; x < 640; ++x) out.at(x, y) = picture.at(std::clamp(x + by, 0, 639), y);
+            return out;
+        };
+        writeClip(m_folder / "a.mp4", {640, 360}, 25, 75, [&](int i) { return shifted(a, panning ? i * 3 : 0); });
+        writeClip(m_folder / "b.mp4", {640, 360}, 25, 75, [&](int i) { return shifted(b, panning ? 220 - i * 3 : 0); });
+        Project p = twoClips(m_folder / "a.mp4", m_folder / "b.mp4");
+        for (Media& m : p.media) m.size = {640, 360};
+        p.settings.size = {640, 360};
+        if (!panning) {
+            ExportSettings settings;
+            settings.path = m_folder / "film.mp4";
+            settings.sound = false;
+            settings.quality = 20;
+            SourcePool pool;
+            const Project turning = withMove(p, 0, MoveKind::Spin, 0, 0, -90, 8, 90, 0, 9);
+            ASSERT_TRUE(exportReel(turning, settings, pool));
+            Media film;
+            film.id = "film";
+            film.path = m_folder / "film.mp4";
+            film.size = {640, 360};
+            film.duration = 2;
+            p.media.push_back(film);
+        }
+        WindowTest::open(p);
+        settle();
+        document().select({Selection::CutSelected, 0, {}});
+    }
+    static TraceDialog* tracing(QDialog* dialog) { return qobject_cast<TraceDialog*>(dialog); }
+    static QPushButton* buttonIn(QDialog* dialog, const QString& text) {
+        for (auto* b : dialog->findChildren<QPushButton*>())
+            if (b->text() == text) return b;
+        return nullptr;
+    }
+};
+
+TEST_F(TracingTest, ATransitionIsReadUsedAndKept) {
+    openWithFilm();
+    inDialog(
+        [&](QDialog* dialog) {
+            TraceDialog* trace = tracing(dialog);
+            ASSERT_TRUE(trace);
+            EXPECT_TRUE(trace->isBusy()) << "its cuts are looked for, then the first one is read";
+            ASSERT_TRUE(waitFor([&] { return !trace->isBusy() && trace->trace(); }, 90000));
+            EXPECT_EQ(trace->trace()->picture, 25);
+            EXPECT_EQ(trace->chart()->laneCount(), 1) << "a turn, and nothing else";
+            // A dot lies on the curve at the frame it was read at.
+            const auto& spin = trace->trace()->out.channels.at(0);
+            const QPointF dot = trace->chart()->dotAt(0, Side::Outgoing, spin.values.size() - 1);
+            EXPECT_NEAR(dot.x(), trace->chart()->xOf(-1), 0.01);
+            EXPECT_TRUE(trace->chart()->laneRect(0).contains(dot));
+            // Both pictures play together; a click stops them, one in the chart shows its frame.
+            ASSERT_TRUE(waitFor([&] { return trace->compare()->hasOwn(); }, 30000));
+            EXPECT_TRUE(trace->compare()->isPlaying());
+            const qint64 before = trace->compare()->frame();
+            EXPECT_TRUE(waitFor([&] { return trace->compare()->frame() != before; }, 3000));
+            click(trace->compare(), {60, 80});
+            EXPECT_FALSE(trace->compare()->isPlaying());
+            click(trace->chart(), {trace->chart()->xOf(-3), 60});
+            EXPECT_EQ(trace->compare()->frame(), -3);
+            QTest::mouseClick(buttonIn(dialog, "Use at this cut"), Qt::LeftButton);
+            QTest::mouseClick(buttonIn(dialog, "Keep as recipe"), Qt::LeftButton);
+            EXPECT_TRUE(buttonIn(dialog, "Kept"));
+            key(Qt::Key_Escape);
+            dialog->close();
+        },
+        [&] { m_window->traceTransition("film"); });
+    const Stack& moves = transitionAt(project(), 0).moves;
+    ASSERT_EQ(moves.size(), 1u);
+    EXPECT_EQ(moves[0].kind, MoveKind::Spin);
+    EXPECT_NEAR(evaluate(moves[0].channels[0].incoming, 0), 90, 3);
+    document().undoStack()->undo();
+    EXPECT_TRUE(transitionAt(project(), 0).moves.empty()) << "one step";
+}
+
+TEST_F(TracingTest, SaysWhatItCannotDo) {
+    openWithFilm();
+    inDialog(
+        [&](QDialog* dialog) {
+            TraceDialog* trace = tracing(dialog);
+            ASSERT_TRUE(waitFor([&] { return !trace->isBusy(); }, 90000));
+            for (auto* field : dialog->findChildren<NumberField*>())
+                if (field->accessibleName() == "First picture behind the cut") type(field, "400");
+            ASSERT_TRUE(waitFor([&] { return !trace->isBusy(); }, 30000));
+            EXPECT_FALSE(trace->trace());
+            bool told = false;
+            for (auto* l : dialog->findChildren<QLabel*>()) told = told || l->text().contains("no cut before picture");
+            EXPECT_TRUE(told);
+            EXPECT_FALSE(buttonIn(dialog, "Use at this cut")->isEnabled());
+            EXPECT_FALSE(buttonIn(dialog, "Keep as recipe")->isEnabled());
+            dialog->close();
+        },
+        [&] { m_window->traceTransition("film"); });
+    EXPECT_TRUE(transitionAt(project(), 0).moves.empty());
+}
+
+TEST_F(TracingTest, TheShotsOwnMovementIsReadAndJudged) {
+    openWithFilm(true);
+    EXPECT_FALSE(document().shots());
+    action("Judge with the shots' own movement")->trigger();
+    ASSERT_TRUE(project().settings.withShots);
+    ASSERT_TRUE(waitFor([&] { return document().shots() && document().shots()->size() == 2; }, 60000));
+    settle();
+    // One goes left, the other right.
+    bool told = false;
+    ASSERT_TRUE(waitFor([&] { return m_window->isSettled(); }, 20000));
+    for (const Finding& f : flowAtCut(project(), 0, document().shots().get()).findings)
+        told = told || kindOf(f) == "shots-against";
+    EXPECT_TRUE(told);
+    document().undoStack()->undo();
+    EXPECT_FALSE(document().shots()) << "the moves alone again";
+}
+
+TEST_F(TracingTest, ACutThatCarriesOnIsFoundTriedAndPut) {
+    openWithFilm(true);
+    const Project before = project();
+    inDialog(
+        [&](QDialog* dialog) {
+            auto* carrying = qobject_cast<CarryingCutsDialog*>(dialog);
+            ASSERT_TRUE(carrying);
+            ASSERT_TRUE(waitFor([&] { return !carrying->isBusy(); }, 60000));
+            ASSERT_FALSE(carrying->found().empty());
+            EXPECT_TRUE(document().isTrying()) << "the best one is shown";
+            carrying->list()->setFocus();
+            QTest::keyClick(carrying->list(), Qt::Key_Down);
+            QTest::mouseClick(buttonIn(dialog, "Put the cut there"), Qt::LeftButton);
+        },
+        [&] { action("Find a cut that carries on…")->trigger(); });
+    EXPECT_FALSE(document().isTrying());
+    EXPECT_FALSE(project() == before);
+    EXPECT_EQ(reelLength(project()), reelLength(before));
+}
+
+TEST_F(TracingTest, AShotsShakeIsTakenOffAndGivenBack) {
+    openWithFilm(true);
+    document().select({Selection::ClipSelected, 0, {}});
+    action("Take the shot's shake off")->trigger();
+    ASSERT_TRUE(waitFor([&] { return isSteadied(project().reel[0]); }, 60000));
+    EXPECT_EQ(project().reel[0].drift.size(), 3u);
+    m_window->steadyShot();
+    EXPECT_FALSE(isSteadied(project().reel[0]));
+    document().undoStack()->undo();
+    EXPECT_TRUE(isSteadied(project().reel[0]));
+}
+
+TEST_F(TracingTest, TheMovementIsHeardByItsSwitchAndWrittenAsAStem) {
+    openPlunge();
+    settle();
+    key(Qt::Key_3, Qt::ControlModifier);
+    auto* box = m_window->findChild<SoundPanel*>()->heard();
+    bringIntoSight(box);
+    auto* on = box->findChild<QCheckBox*>();
+    QTest::mouseClick(on, Qt::LeftButton, {}, {8, on->height() / 2});
+    ASSERT_TRUE(project().settings.heard.on);
+    document().setPlayhead(25);
+    ASSERT_TRUE(waitFor([&] { return box->curve()->isIdle() && !box->curve()->strengths().empty(); }));
+    const auto& strengths = box->curve()->strengths();
+    EXPECT_GT(*std::max_element(strengths.begin(), strengths.end()), 0.2) << "the plunge is drawn";
+    EXPECT_EQ(strengths.front(), 0);
+    for (auto* field : box->findChildren<NumberField*>())
+        if (field->property("field") == "thud") type(field, "70");
+    EXPECT_NEAR(project().settings.heard.thud, 0.7, 1e-9);
+    m_window->writeStemsBeside(at("piece.wav"));
+    EXPECT_TRUE(waitFor([&] { return fs::exists(m_folder / "piece-movement.wav"); }));
+}
+
+} // namespace
+} // namespace virga::test

@@ -1,0 +1,81 @@
+// Few keys through measured values.
+#include <cmath>
+#include <gtest/gtest.h>
+#include <random>
+
+#include "core/curve/curve_edit.h"
+#include "core/curve/fit_keys.h"
+#include "core/curve/shape.h"
+
+namespace virga {
+namespace {
+
+Curve shaped(const Shape& shape, double frames, double from, double to, Space space) {
+    Curve curve;
+    curve.space = space;
+    const double a = toSpace(from, space), b = toSpace(to, space);
+    Key first{0, from, Interpolation::Eased, {shape.x1, shape.y1 * (b - a)}, {}};
+    Key last{frames, to, Interpolation::Eased, {}, {1 - shape.x2, (1 - shape.y2) * (b - a)}};
+    curve.keys = {first, last};
+    return curve;
+}
+
+std::vector<MeasuredValue> sampled(const Curve& curve, double noise, unsigned seed) {
+    std::mt19937 draw(seed);
+    std::normal_distribution<double> miss(0, noise);
+    std::vector<MeasuredValue> values;
+    for (double t = curve.keys.front().time; t <= curve.keys.back().time; ++t)
+        values.push_back({t, fromSpace(toSpace(evaluate(curve, t), curve.space) + (noise > 0 ? miss(draw) : 0), curve.space),
+                          noise});
+    return values;
+}
+
+TEST(FitKeys, FindsNamedShapesAgain) {
+    for (const NamedShape& named : namedShapes()) {
+        const Shape& s = named.shape;
+        if (s.kind != Interpolation::Eased || s.x1 <= 0 || s.x2 >= 1) continue;
+        const Curve curve = shaped(s, 16, 1, 2.5, Space::Log2);
+        const FittedCurve fitted = fittedCurve(sampled(curve, 0, 1), Space::Log2, 0.004, false, false);
+        EXPECT_EQ(fitted.curve.keys.size(), 2u) << named.name;
+        EXPECT_LT(fitted.worst, 0.004) << named.name;
+        EXPECT_FALSE(fitted.like.empty()) << named.name;
+    }
+}
+
+TEST(FitKeys, StaysWithinItsErrorOnRandomCurvesWithNoise) {
+    std::mt19937 draw(4);
+    const auto between = [&](double a, double b) { return a + (b - a) * double(draw() % 10000) / 10000; };
+    for (int round = 0; round < 200; ++round) {
+        const Shape shape{Interpolation::Eased, between(0.05, 0.95), between(0, 0.4), between(0.05, 0.95), between(0.6, 1)};
+        const Curve curve = shaped(shape, 6 + int(draw() % 20), 0, between(-200, 200), Space::Linear);
+        const FittedCurve fitted = fittedCurve(sampled(curve, 0.1, draw()), Space::Linear, 0.3, false, false);
+        EXPECT_LE(fitted.curve.keys.size(), 3u) << round;
+        EXPECT_LT(fitted.worst, 0.6) << round;
+    }
+}
+
+TEST(FitKeys, PartsWhereOneSegmentDoesNot) {
+    // Out, back and out again.
+    std::vector<MeasuredValue> values;
+    for (int t = 0; t <= 40; ++t) values.push_back({double(t), std::sin(t * 0.35), 0});
+    const FittedCurve fitted = fittedCurve(values, Space::Linear, 0.02, false, false, 12);
+    EXPECT_GT(fitted.curve.keys.size(), 3u);
+    EXPECT_LT(fitted.worst, 0.05);
+    const FittedCurve few = fittedCurve(values, Space::Linear, 0.02, false, false, 3);
+    EXPECT_LE(few.curve.keys.size(), 3u) << "no more than asked for";
+    EXPECT_GT(few.worst, fitted.worst);
+}
+
+TEST(FitKeys, LeavesRestLevelAndTakesStraightLines) {
+    const Curve curve = shaped(departingShape(), 8, 0, -90, Space::Linear);
+    const FittedCurve fitted = fittedCurve(sampled(curve, 0, 1), Space::Linear, 0.2, true, false);
+    EXPECT_EQ(fitted.curve.keys.front().leave.rise, 0);
+    EXPECT_EQ(fitted.curve.keys.front().value, 0);
+    EXPECT_EQ(fitted.curve.keys.back().value, -90);
+    const FittedCurve two = fittedCurve({{-1, 3, 0}, {0, 5, 0}}, Space::Linear, 0.1, false, false);
+    EXPECT_EQ(two.curve.keys.size(), 2u);
+    EXPECT_NEAR(evaluate(two.curve, -0.5), 4, 0.01);
+}
+
+} // namespace
+} // namespace virga

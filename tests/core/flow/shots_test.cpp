@@ -1,0 +1,244 @@
+// What the shots do by themselves: seen speeds with it, findings about it, cuts that carry on, shake taken off. The
+// shots' movement is made here; reading it from pictures is tested in core/measure.
+#include <cmath>
+#include <functional>
+#include <gtest/gtest.h>
+
+#include "core/edit/steady.h"
+#include "core/flow/carrying_cuts.h"
+#include "core/flow/flow.h"
+#include "core/plan/cut_match.h"
+#include "core/plan/seen_speed.h"
+#include "core/project/clip_time.h"
+#include "core/recipe/chain.h"
+#include "core/recipe/shot_heading.h"
+#include "tests/support/projects.h"
+
+namespace virga {
+namespace {
+
+using namespace test;
+
+// Three seconds at 25 pictures; what each step does is told by its number.
+std::shared_ptr<const ShotMovement> movement(const std::function<TurnZoomSlide(int)>& step) {
+    ShotMovement m;
+    m.size = {1280, 720};
+    for (int i = 0; i < 75; ++i) {
+        m.times.push_back(Rational(i, 25));
+        if (i == 74) break;
+        PictureStep s;
+        s.map = matrixOf(step(i));
+        s.trust = 1;
+        m.steps.push_back(s);
+    }
+    return std::make_shared<const ShotMovement>(std::move(m));
+}
+TurnZoomSlide pan(double x, double y = 0) {
+    return {1, 0, {x, y}};
+}
+
+struct Shots {
+    Project project = twoClips();
+    ShotMovements known;
+    Shots(std::shared_ptr<const ShotMovement> out, std::shared_ptr<const ShotMovement> in) {
+        project.settings.withShots = true;
+        known[project.reel[0].mediaId] = std::move(out);
+        known[project.reel[1].mediaId] = std::move(in);
+    }
+    const Finding* find(const CutFlow& flow, const char* kind) const {
+        for (const Finding& f : flow.findings)
+            if (kindOf(f) == kind) return &f;
+        return nullptr;
+    }
+};
+
+TEST(SeenWithShots, AShotsOwnPanIsSeenSpeed) {
+    const Shots s(movement([](int) { return pan(-0.01); }), movement([](int) { return pan(0, 0.02); }));
+    const CutVelocities v = velocitiesAtCut(s.project, reelIndex(s.project), 0, &s.known);
+    EXPECT_NEAR(v.speedOut, 1, 1e-6) << "% of the width";
+    EXPECT_NEAR(v.speedIn, 2, 1e-6);
+    EXPECT_NEAR(velocitiesAtCut(s.project, 0).speedOut, 0, 1e-9) << "the moves alone";
+    EXPECT_NEAR(SeenSpeeds(s.project, StackPlace(0), &s.known).at(Side::Outgoing, -3), 1, 1e-6);
+    // Twice as fast through the source is twice as fast on the screen; a zoom of 2 enlarges it, too.
+    Project p = s.project;
+    p.reel[0].speed = 2;
+    p.reel[0].placement.scale = 2;
+    EXPECT_NEAR(velocitiesAtCut(p, reelIndex(p), 0, &s.known).speedOut, 4, 0.05);
+}
+
+TEST(SeenWithShots, AMoveAgainstAPanIsSlowerAndOneAlongItFaster) {
+    const auto still = movement([](int) { return pan(0); });
+    const Shots s(movement([](int) { return pan(-0.01); }), still);
+    Project p = withMove(s.project, 0, MoveKind::Slide, 0, 0, -0.5, 10, 0.5, 0, 10);
+    const double alone = velocitiesAtCut(p, 0).speedOut;
+    EXPECT_NEAR(velocitiesAtCut(p, reelIndex(p), 0, &s.known).speedOut, alone + 1, 0.02);
+}
+
+TEST(ShotFindings, ShotsThatGoAgainstEachOther) {
+    const auto left = movement([](int) { return pan(-0.012); }), right = movement([](int) { return pan(0.011); });
+    const Shots s(left, right);
+    const CutFlow flow = flowAtCut(s.project, 0, &s.known);
+    const Finding* f = s.find(flow, "shots-against");
+    ASSERT_TRUE(f);
+    EXPECT_NE(f->detail.find("to the left"), std::string::npos) << f->detail;
+    // Its near twin is fine, and so is a project that judges the moves alone.
+    const Shots twin(left, left);
+    EXPECT_FALSE(twin.find(flowAtCut(twin.project, 0, &twin.known), "shots-against"));
+    EXPECT_FALSE(flowAtCut(twin.project, 0, &twin.known).fine.empty());
+    Project off = s.project;
+    off.settings.withShots = false;
+    EXPECT_FALSE(s.find(flowAtCut(off, 0, &s.known), "shots-against"));
+    // The slide leads over.
+    const auto fixed = f->fixes.back().apply(s.project);
+    ASSERT_TRUE(fixed);
+    const CutVelocities v = velocitiesAtCut(*fixed, reelIndex(*fixed), 0, &s.known);
+    EXPECT_LT(v.difference, 0.35 * v.speedOut);
+    EXPECT_FALSE(s.find(flowAtCut(*fixed, 0, &s.known), "shots-against"));
+}
+
+TEST(ShotFindings, AnotherCutFrameWhereTheyAgree) {
+    // The incoming clip begins a second into its source: it pans left from its tenth frame on.
+    const Shots s(movement([](int) { return pan(-0.012); }), movement([](int i) { return pan(i < 35 ? 0.012 : -0.012); }));
+    const CutFlow flow = flowAtCut(s.project, 0, &s.known);
+    const Finding* f = s.find(flow, "shots-against");
+    ASSERT_TRUE(f);
+    ASSERT_EQ(f->fixes.size(), 2u);
+    EXPECT_NE(f->fixes[0].label.find("later"), std::string::npos) << f->fixes[0].label;
+    const auto fixed = f->fixes[0].apply(s.project);
+    ASSERT_TRUE(fixed);
+    EXPECT_EQ(reelLength(*fixed), reelLength(s.project));
+    EXPECT_GE(fixed->reel[0].length, s.project.reel[0].length + 9);
+    EXPECT_FALSE(s.find(flowAtCut(*fixed, 0, &s.known), "shots-against"));
+}
+
+TEST(ShotFindings, APanAgainstTheMove) {
+    const auto still = movement([](int) { return pan(0); });
+    Shots s(movement([](int) { return pan(-0.012); }), still);
+    s.project = withMove(s.project, 0, MoveKind::Slide, 0, 0, 0.5, 10, -0.5, 0, 10);
+    const CutFlow flow = flowAtCut(s.project, 0, &s.known);
+    const Finding* f = s.find(flow, "pan-against");
+    ASSERT_TRUE(f);
+    ASSERT_FALSE(f->fixes.empty());
+    const auto fixed = f->fixes[0].apply(s.project);
+    ASSERT_TRUE(fixed);
+    EXPECT_FALSE(s.find(flowAtCut(*fixed, 0, &s.known), "pan-against"));
+    EXPECT_NEAR(evaluate(transitionAt(*fixed, 0).moves[0].channels[0].outgoing, 0), -0.5, 1e-9);
+    Project along = withMove(twoClips(), 0, MoveKind::Slide, 0, 0, -0.5, 10, 0.5, 0, 10);
+    along.settings.withShots = true;
+    EXPECT_FALSE(s.find(flowAtCut(along, 0, &s.known), "pan-against"));
+}
+
+TEST(CarryingCuts, FindWhereTheSpeedsAgreeAndKeepTheLength) {
+    // The outgoing shot gets faster, the incoming one goes at one speed: they agree at one frame of the outgoing one.
+    const Shots s(movement([](int i) { return pan(-0.0005 * i); }), movement([](int) { return pan(-0.0275); }));
+    const auto found = carryingCuts(s.project, 0, s.known);
+    ASSERT_FALSE(found.empty());
+    EXPECT_LE(found.size(), 8u);
+    for (std::size_t i = 1; i < found.size(); ++i) EXPECT_GE(found[i].score, found[i - 1].score);
+    const auto put = withCarryingCut(s.project, 0, found[0]);
+    ASSERT_TRUE(put);
+    EXPECT_EQ(reelLength(*put), reelLength(s.project));
+    const CutVelocities v = velocitiesAtCut(*put, reelIndex(*put), 0, &s.known);
+    EXPECT_LT(v.difference, 0.06);
+    EXPECT_GT(velocitiesAtCut(s.project, reelIndex(s.project), 0, &s.known).difference, 0.2);
+    EXPECT_TRUE(carryingCuts(s.project, 0, {}).empty()) << "nothing is known";
+    EXPECT_FALSE(withCarryingCut(s.project, 0, {1000, 0}));
+}
+
+TEST(CarryingCuts, SubjectsCount) {
+    Shots s(movement([](int) { return pan(-0.01); }), movement([](int) { return pan(-0.01); }));
+    Subject moving;
+    for (int i = 0; i < 75; i += 5) {
+        SubjectSpot spot;
+        spot.time = Rational(i, 25);
+        spot.at = {0.2 + 0.008 * i, 0.5};
+        spot.size = 0.2;
+        moving.path.push_back(spot);
+    }
+    Subject resting;
+    resting.at = {0.6, 0.5};
+    resting.size = 0.2;
+    s.project.reel[0].subjectOut = moving;
+    s.project.reel[1].subjectIn = resting;
+    const auto found = carryingCuts(s.project, 0, s.known);
+    ASSERT_FALSE(found.empty());
+    EXPECT_TRUE(found[0].subjects);
+    EXPECT_LT(found[0].place, 0.02);
+}
+
+TEST(Steady, TakesAShakeOffAndLeavesAPan) {
+    const Shots s(movement([](int i) {
+                      return TurnZoomSlide{1 + 0.002 * std::sin(i * 2.1), 0.2 * std::sin(i * 1.7),
+                                           {-0.006 + 0.01 * std::sin(i * 1.3), 0.008 * std::cos(i * 1.9)}};
+                  }),
+                  movement([](int) { return pan(0); }));
+    Project p = s.project;
+    p.reel[0].length = 60;
+    p.reel[0].sourceIn = Rational(0);
+    const auto steady = withShakeTaken(p, 0, *s.known.begin()->second);
+    ASSERT_TRUE(steady) << steady.error().message;
+    EXPECT_TRUE(isSteadied(steady->reel[0]));
+    // From frame to frame its speed hardly changes any more.
+    const auto unrest = [&](const Project& q) {
+        const ReelIndex index = reelIndex(q);
+        double sum = 0;
+        Point before(0, 0);
+        for (int n = 4; n < 50; ++n) {
+            const FramePlan plan = planFrame(q, index, n);
+            const OwnSteps own = ownStepsAt(q, q.reel[0], n, s.known);
+            const Point now = meanOf(velocitiesAt(*layerOfClip(plan, 0), n, q.settings.size, own));
+            if (n > 4) sum += (now - before).length();
+            before = now;
+        }
+        return sum;
+    };
+    EXPECT_LT(unrest(*steady), 0.2 * unrest(p));
+    // The pan itself stays: over forty frames the picture goes as far as before.
+    const auto way = [&](const Project& q) {
+        double sum = 0;
+        const ReelIndex index = reelIndex(q);
+        for (int n = 8; n < 48; ++n) {
+            const FramePlan plan = planFrame(q, index, n);
+            sum += meanOf(velocitiesAt(*layerOfClip(plan, 0), n, q.settings.size,
+                                       ownStepsAt(q, q.reel[0], n, s.known)))
+                       .x;
+        }
+        return sum;
+    };
+    EXPECT_NEAR(way(*steady), way(p), 0.03);
+    // No edge is bared by it.
+    for (const auto& run : ClipFacts(*steady, reelIndex(*steady), 0).runs()) EXPECT_LT(run.facts.uncovered, 1e-3);
+    // Once more replaces it; and it can be given back.
+    const auto again = withShakeTaken(*steady, 0, *s.known.begin()->second);
+    ASSERT_TRUE(again);
+    EXPECT_EQ(again->reel[0].drift.size(), 3u);
+    EXPECT_TRUE(withoutSteadying(*steady, 0).reel[0].drift.empty());
+    EXPECT_FALSE(withShakeTaken(p, 0, ShotMovement()));
+}
+
+TEST(ShotHeading, IsWhatTheOutgoingShotDoesMost) {
+    const auto headingFor = [](const TurnZoomSlide& step) {
+        const Shots s(movement([&](int) { return step; }), nullptr);
+        return headingOfShot(s.project, 0, s.known);
+    };
+    EXPECT_EQ(headingFor(pan(-0.01)), Heading::Left);
+    EXPECT_EQ(headingFor(pan(0.01, 0.002)), Heading::Right);
+    EXPECT_EQ(headingFor(pan(0, -0.01)), Heading::Up);
+    EXPECT_EQ(headingFor({1.02, 0, {0, 0}}), Heading::In);
+    EXPECT_EQ(headingFor({1, 1.5, {0, 0}}), Heading::Clockwise);
+    EXPECT_EQ(headingFor(pan(0.001)), std::nullopt) << "it hardly moves";
+    // A plan goes on from it.
+    const Shots s(movement([](int) { return pan(-0.01); }), movement([](int) { return pan(-0.01); }));
+    ChainOptions options;
+    options.shots = std::make_shared<const ShotMovements>(s.known);
+    bool along = false;
+    for (std::uint32_t seed = 1; seed < 6; ++seed) {
+        options.seed = seed;
+        for (const Proposal& p : chainOf(s.project, options))
+            along = along || p.label.find("as the shot goes") != std::string::npos;
+    }
+    EXPECT_TRUE(along);
+}
+
+} // namespace
+} // namespace virga
