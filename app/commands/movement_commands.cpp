@@ -12,11 +12,8 @@ void setWithShots(Document& document, bool on) {
                    on ? QObject::tr("judge movement with the shots") : QObject::tr("judge the moves alone"));
 }
 
-QString takeShakeOff(Document& document, int clip, const ShotMovement& shot) {
-    auto steady = withShakeTaken(*document.project(), clip, shot);
-    if (!steady) return QString::fromStdString(describe(steady.error()));
-    document.apply(QObject::tr("take the shake off"), std::move(*steady));
-    return {};
+void takeShakeOff(Document& document, int clip, const Stack& moves) {
+    document.apply(QObject::tr("take the shake off"), withSteadying(*document.project(), clip, moves));
 }
 
 void dropSteadying(Document& document, int clip) {

@@ -34,23 +34,33 @@ void MainWindow::steadyShot() {
     const auto chosen = chosenClips(m_document);
     if (chosen.empty()) return;
     const auto project = m_document.project();
-    const Clip& clip = project->reel[std::size_t(chosen.back())];
+    const Clip clip = project->reel[std::size_t(chosen.back())];
     if (isSteadied(clip)) return dropSteadying(m_document, chosen.back());
     const Media* media = findMedia(*project, clip.mediaId);
     if (!media || media->still) return m_notice->tell(tr("This shot does not move by itself."), {});
     m_reel->setBusyText(tr("reading the shot's movement"));
     m_steadying.start(
-        [path = media->path, folder = ShotsWatch::folder().toStdString()](auto report, Cancel cancel) {
-            return keptMovement(path, folder, report, cancel);
+        [project, index = chosen.back(), path = media->path,
+         folder = ShotsWatch::folder().toStdString()](auto report, Cancel cancel) -> Expected<Stack> {
+            const auto movement = keptMovement(path, folder, report, cancel);
+            if (!movement) return tl::unexpected(movement.error());
+            return steadyingMoves(*project, index, *movement);
         },
-        [this, id = clip.id](const Expected<ShotMovement>& movement) {
+        [this, clip](const Expected<Stack>& moves) {
             m_reel->setBusyText({});
-            QString why;
-            if (!movement) why = QString::fromStdString(describe(movement.error()));
+            if (!moves)
+                return m_notice->tell(tr("The shake could not be taken off."),
+                                      QString::fromStdString(describe(moves.error())));
+            // What was edited meanwhile may not be what was steadied.
             const auto now = m_document.project();
-            for (int i = 0; i < int(now->reel.size()) && movement; ++i)
-                if (now->reel[std::size_t(i)].id == id) why = takeShakeOff(m_document, i, *movement);
-            if (!why.isEmpty()) m_notice->tell(tr("The shake could not be taken off."), why);
+            for (int i = 0; i < int(now->reel.size()); ++i) {
+                const Clip& is = now->reel[std::size_t(i)];
+                if (is.id != clip.id) continue;
+                if (is.sourceIn == clip.sourceIn && is.length == clip.length && is.speed == clip.speed &&
+                    is.speedCurve == clip.speedCurve && is.mediaId == clip.mediaId)
+                    return takeShakeOff(m_document, i, *moves);
+            }
+            m_notice->tell(tr("The shot was changed meanwhile; its shake was left on."), {});
         });
 }
 

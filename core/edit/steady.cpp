@@ -58,8 +58,21 @@ Project withoutSteadying(const Project& project, int clip) {
     return next;
 }
 
-Expected<Project> withShakeTaken(const Project& project, int clipIndex, const ShotMovement& shot,
-                                 const Steadying& how) {
+Project withSteadying(const Project& project, int clip, const Stack& moves) {
+    Project next = withoutSteadying(project, clip);
+    if (clip < 0 || clip >= int(next.reel.size())) return next;
+    Stack& drift = next.reel[std::size_t(clip)].drift;
+    drift.insert(drift.begin(), moves.begin(), moves.end());
+    return next;
+}
+
+Expected<Project> withShakeTaken(const Project& project, int clip, const ShotMovement& shot, const Steadying& how) {
+    const auto moves = steadyingMoves(project, clip, shot, how);
+    if (!moves) return tl::unexpected(moves.error());
+    return withSteadying(project, clip, *moves);
+}
+
+Expected<Stack> steadyingMoves(const Project& project, int clipIndex, const ShotMovement& shot, const Steadying& how) {
     const Clip& clip = project.reel.at(std::size_t(clipIndex));
     const ClipTime time(project, clip);
     if (!time.runs() || shot.isEmpty())
@@ -108,8 +121,6 @@ Expected<Project> withShakeTaken(const Project& project, int clipIndex, const Sh
     }
     if (how.covers)
         for (MeasuredValue& v : zoom) v.value *= cover;
-    Project next = withoutSteadying(project, clipIndex);
-    Stack& drift = next.reel[std::size_t(clipIndex)].drift;
     const int mostKeys = int(std::clamp<std::int64_t>(frames, 2, 400));
     const auto curveThrough = [&](const std::vector<MeasuredValue>& values, Space space, double tolerance) {
         if (values.size() < 2) return Curve{space, {{0, values.front().value, Interpolation::Eased, {}, {}}}};
@@ -117,19 +128,18 @@ Expected<Project> withShakeTaken(const Project& project, int clipIndex, const Sh
     };
     Stack steady;
     Move zooming = makeMove(MoveKind::Zoom, mark + clip.id + "-zoom");
-    zooming.channels[0].incoming = curveThrough(zoom, zooming.channels[0].incoming.space, 0.0015);
+    zooming.channels[0].incoming = curveThrough(zoom, zooming.channels[0].incoming.space, 0.0006);
     Move spinning = makeMove(MoveKind::Spin, mark + clip.id + "-spin");
-    spinning.channels[0].incoming = curveThrough(spin, spinning.channels[0].incoming.space, 0.05);
+    spinning.channels[0].incoming = curveThrough(spin, spinning.channels[0].incoming.space, 0.02);
     Move sliding = makeMove(MoveKind::Slide, mark + clip.id + "-slide");
-    sliding.channels[0].incoming = curveThrough(x, sliding.channels[0].incoming.space, 0.0007);
-    sliding.channels[1].incoming = curveThrough(y, sliding.channels[1].incoming.space, 0.0007 * aspect);
+    sliding.channels[0].incoming = curveThrough(x, sliding.channels[0].incoming.space, 0.00025);
+    sliding.channels[1].incoming = curveThrough(y, sliding.channels[1].incoming.space, 0.00025 * aspect);
     steady = {zooming, spinning, sliding};
     // The covering zoom enlarges what is left to slide, too: the slide stands behind it, in widths of the frame.
     if (how.covers)
         for (Channel& c : steady[2].channels)
             for (Key& k : c.incoming.keys) k.value *= cover, k.leave.rise *= cover, k.arrive.rise *= cover;
-    drift.insert(drift.begin(), steady.begin(), steady.end());
-    return next;
+    return steady;
 }
 
 } // namespace virga

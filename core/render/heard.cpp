@@ -29,30 +29,31 @@ public:
         static const Noise noise;
         return noise;
     }
-    // `channel` 0 is the middle, 1 what differs between the sides.
-    float at(int channel, int band, std::int64_t sample) const {
-        return m_bands[std::size_t(channel)][std::size_t(band)][std::size_t(sample) % around];
-    }
+    // What differs between the sides is the same a quarter of the octave's period later, which is never louder on one of
+    // them.
+    float middle(int band, std::int64_t sample) const { return m_bands[std::size_t(band)][std::size_t(sample) % around]; }
+    float side(int band, std::int64_t sample) const { return middle(band, sample + m_quarter[std::size_t(band)]); }
 
 private:
     Noise() {
-        for (std::size_t c = 0; c < 2; ++c)
-            for (std::size_t b = 0; b < bands; ++b) {
-                std::vector<double> x(around);
-                std::uint64_t state = 0x9e3779b97f4a7c15ull * (1 + c * bands + b);
-                for (double& v : x) {
-                    std::uint64_t z = state += 0x9e3779b97f4a7c15ull;
-                    z = (z ^ (z >> 30)) * 0xbf58476d1ce4e5b9ull;
-                    z = (z ^ (z >> 27)) * 0x94d049bb133111ebull;
-                    v = double((z ^ (z >> 31)) >> 11) * 0x1p-52 - 1;
-                }
-                for (int twice = 0; twice < 2; ++twice) passed(x, lowestBand * std::exp2(double(b)));
-                double square = 0;
-                for (const double v : x) square += v * v;
-                const double by = 1 / std::sqrt(square / double(around));
-                m_bands[c][b].resize(around);
-                std::transform(x.begin(), x.end(), m_bands[c][b].begin(), [by](double v) { return float(v * by); });
+        for (std::size_t b = 0; b < bands; ++b) {
+            std::vector<double> x(around);
+            std::uint64_t state = 0x9e3779b97f4a7c15ull * (1 + b);
+            for (double& v : x) {
+                std::uint64_t z = state += 0x9e3779b97f4a7c15ull;
+                z = (z ^ (z >> 30)) * 0xbf58476d1ce4e5b9ull;
+                z = (z ^ (z >> 27)) * 0x94d049bb133111ebull;
+                v = double((z ^ (z >> 31)) >> 11) * 0x1p-52 - 1;
             }
+            const double frequency = lowestBand * std::exp2(double(b));
+            for (int twice = 0; twice < 2; ++twice) passed(x, frequency);
+            double square = 0;
+            for (const double v : x) square += v * v;
+            const double by = 1 / std::sqrt(square / double(around));
+            m_bands[b].resize(around);
+            std::transform(x.begin(), x.end(), m_bands[b].begin(), [by](double v) { return float(v * by); });
+            m_quarter[b] = std::int64_t(std::lround(audioRate / (4 * frequency)));
+        }
     }
     // Once around to settle, once to keep: it then joins its own beginning.
     static void passed(std::vector<double>& x, double frequency) {
@@ -68,7 +69,8 @@ private:
             }
         x = std::move(y);
     }
-    std::array<std::array<std::vector<float>, bands>, 2> m_bands;
+    std::array<std::vector<float>, bands> m_bands;
+    std::array<std::int64_t, bands> m_quarter{};
 };
 
 // The octaves' shares for a strength: faster is brighter.
@@ -208,8 +210,8 @@ std::vector<float> heardSound(const Project& project, std::int64_t first, std::i
             const auto k = std::size_t(b);
             const float share = from.shares[k] + (to.shares[k] - from.shares[k]) * float(part);
             if (share < 1e-4F) continue;
-            mid += share * noise.at(0, b, i < 0 ? i + std::int64_t(around) * 1000 : i);
-            side += share * noise.at(1, b, i < 0 ? i + std::int64_t(around) * 1000 : i);
+            mid += share * noise.middle(b, i);
+            side += share * noise.side(b, i);
         }
         const double level = from.level + (to.level - from.level) * part;
         const double left = from.left + (to.left - from.left) * part, right = from.right + (to.right - from.right) * part;

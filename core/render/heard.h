@@ -32,7 +32,8 @@ private:
     std::vector<std::int64_t> m_thuds;
 };
 
-/// Interleaved stereo for the samples [first, last) of the reel, at audioRate; silent where it is off.
+/// Interleaved stereo for the samples [first, last) of the reel, at audioRate; silent where it is off. REQUIRES:
+/// first >= 0.
 std::vector<float> heardSound(const Project& project, std::int64_t first, std::int64_t last);
 
 } // namespace virga

@@ -27,7 +27,13 @@ class TracingTest : public WindowTest {
 protected:
     // A finished film with a turn at its cut, brought into a reel of two shots.
     void openWithFilm(bool panning = false) {
-        const Image<Rgba8> a = detailedPicture({640, 360}, 3), b = detailedPicture({640, 360}, 8);
+        const Image<Rgba8> a = detailedPicture({640, 360}, 3);
+        Image<Rgba8> b = detailedPicture({640, 360}, 8); // of other colours, as another shot is
+        for (int y = 0; y < 360; ++y)
+            for (int x = 0; x < 640; ++x) {
+                Rgba8& p = b.at(x, y);
+                p = {std::uint8_t(255 - p.r), std::uint8_t(p.g / 2), std::uint8_t(p.b / 4), 255};
+            }
         const auto shifted = [&](const Image<Rgba8>& picture, int by) {
             Image<Rgba8> out(640, 360);
             for (int y = 0; y < 360; ++y)
@@ -73,7 +79,12 @@ TEST_F(TracingTest, ATransitionIsReadUsedAndKept) {
             TraceDialog* trace = tracing(dialog);
             ASSERT_TRUE(trace);
             EXPECT_TRUE(trace->isBusy()) << "its cuts are looked for, then the first one is read";
-            ASSERT_TRUE(waitFor([&] { return !trace->isBusy() && trace->trace(); }, 90000));
+            const auto told = [&] {
+                QString all;
+                for (auto* l : dialog->findChildren<QLabel*>()) all += l->text() + " | ";
+                return all.toStdString();
+            };
+            ASSERT_TRUE(waitFor([&] { return !trace->isBusy() && trace->trace(); }, 90000)) << told();
             EXPECT_EQ(trace->trace()->picture, 25);
             EXPECT_EQ(trace->chart()->laneCount(), 1) << "a turn, and nothing else";
             // A dot lies on the curve at the frame it was read at.
@@ -86,9 +97,9 @@ TEST_F(TracingTest, ATransitionIsReadUsedAndKept) {
             EXPECT_TRUE(trace->compare()->isPlaying());
             const qint64 before = trace->compare()->frame();
             EXPECT_TRUE(waitFor([&] { return trace->compare()->frame() != before; }, 3000));
-            click(trace->compare(), {60, 80});
+            QTest::mouseClick(trace->compare(), Qt::LeftButton, {}, {60, 80});
             EXPECT_FALSE(trace->compare()->isPlaying());
-            click(trace->chart(), {trace->chart()->xOf(-3), 60});
+            QTest::mouseClick(trace->chart(), Qt::LeftButton, {}, QPoint(int(trace->chart()->xOf(-3)), 60));
             EXPECT_EQ(trace->compare()->frame(), -3);
             QTest::mouseClick(buttonIn(dialog, "Use at this cut"), Qt::LeftButton);
             QTest::mouseClick(buttonIn(dialog, "Keep as recipe"), Qt::LeftButton);

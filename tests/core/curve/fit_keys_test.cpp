@@ -22,7 +22,7 @@ Curve shaped(const Shape& shape, double frames, double from, double to, Space sp
 
 std::vector<MeasuredValue> sampled(const Curve& curve, double noise, unsigned seed) {
     std::mt19937 draw(seed);
-    std::normal_distribution<double> miss(0, noise);
+    std::normal_distribution<double> miss(0, std::max(noise, 1e-12));
     std::vector<MeasuredValue> values;
     for (double t = curve.keys.front().time; t <= curve.keys.back().time; ++t)
         values.push_back({t, fromSpace(toSpace(evaluate(curve, t), curve.space) + (noise > 0 ? miss(draw) : 0), curve.space),

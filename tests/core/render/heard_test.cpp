@@ -117,7 +117,11 @@ TEST(Heard, ItsPlaceFollowsTheDirection) {
     q.settings.heard.on = true;
     EXPECT_GT(loudnessOf(q, 1)[23], 2 * loudnessOf(q, 0)[23]) << "to the right";
     const Project zoom = heardProject();
-    EXPECT_NEAR(loudnessOf(zoom, 0)[24] / loudnessOf(zoom, 1)[24], 1, 0.35) << "in the middle";
+    const auto all = [&](int channel) {
+        const auto loud = loudnessOf(zoom, channel);
+        return std::accumulate(loud.begin(), loud.end(), 0.0);
+    };
+    EXPECT_NEAR(all(0) / all(1), 1, 0.3) << "in the middle, by and large: its two sides are not the same noise";
 }
 
 // How often it crosses zero tells how bright it is.
