@@ -1,7 +1,7 @@
 // Movement read from whole shots: how many pictures a second on this thread, reading the file included, how many steps
 // are known, and how well the product of 60 steps there and back closes; beside what anyone would write with OpenCV on
-// the same grey pictures in the same run: corners, their optical flow, a similarity by RANSAC. Usage: movement_benchmark
-// FILE... (taskset -c 1 for one core)
+// the same grey pictures in the same run: corners, their optical flow, a similarity by RANSAC. Usage:
+// movement_benchmark FILE... (taskset -c 1 for one core)
 #include <algorithm>
 #include <chrono>
 #include <fmt/format.h>
@@ -53,7 +53,8 @@ int main(int argc, char** argv) {
         const auto movement = measureMovement(argv[i]);
         const double whole = seconds(begun);
         if (!movement || movement->steps.size() < 61) continue;
-        const auto known = std::count_if(movement->steps.begin(), movement->steps.end(), [](auto& s) { return s.isKnown(); });
+        const auto known =
+            std::count_if(movement->steps.begin(), movement->steps.end(), [](auto& s) { return s.isKnown(); });
         auto reader = VideoReader::open(argv[i]);
         std::vector<Grey> greys;
         for (int n = 0; n <= 60; ++n) greys.push_back(*(*reader)->readGrey(n, measuredSide));

@@ -115,8 +115,7 @@ int runUnguarded(int argc, char** argv) {
     cutsCommand->add_flag("--json", cuts.json, "As one JSON object");
 
     TraceCommand trace;
-    auto* traceCommand =
-        app.add_subcommand("trace", "Read the movement at a cut of a finished video, as a recipe");
+    auto* traceCommand = app.add_subcommand("trace", "Read the movement at a cut of a finished video, as a recipe");
     traceCommand->add_option("VIDEO", trace.file, "The video")->required();
     traceCommand->add_option("--cut", trace.cut, "Which of its cuts, counted from 1")->check(CLI::Range(1, 1000000));
     traceCommand->add_option("--picture", trace.picture, "In place of a cut: the first picture of a shot");

@@ -148,7 +148,10 @@ int runRecipeSave(const RecipeOptions& options) {
         fmt::print("{}\n", fileOf(*recipe, recipeFolder()).string());
         return Fine;
     }
-    const Output output{"a recipe", {std::string(recipeSuffix)}, {options.project}, !options.force,
+    const Output output{"a recipe",
+                        {std::string(recipeSuffix)},
+                        {options.project},
+                        !options.force,
                         [](const std::filesystem::path& path) { return loadRecipe(path).has_value(); }};
     if (const auto may = mayWrite(options.out, output); !may) return complain(may.error());
     if (const auto done = saveRecipe(*recipe, options.out); !done) return complain(done.error());

@@ -14,7 +14,10 @@ namespace virga::cli {
 
 int runTrace(const TraceCommand& options) {
     if (!options.out.empty()) {
-        const Output output{"a recipe", {std::string(recipeSuffix)}, {options.file}, !options.force,
+        const Output output{"a recipe",
+                            {std::string(recipeSuffix)},
+                            {options.file},
+                            !options.force,
                             [](const std::filesystem::path& path) { return loadRecipe(path).has_value(); }};
         if (const auto may = mayWrite(options.out, output); !may) return complain(may.error());
     }
@@ -45,8 +48,7 @@ int runTrace(const TraceCommand& options) {
         for (const std::string& note : trace->notes) fmt::print("  {}\n", note);
     }
     if (options.out.empty()) return Fine;
-    const std::string name =
-        options.name.empty() ? std::filesystem::path(options.out).stem().string() : options.name;
+    const std::string name = options.name.empty() ? std::filesystem::path(options.out).stem().string() : options.name;
     auto recipe = recipeOf(*trace, name);
     if (!recipe) return complain(recipe.error());
     recipe->id = plainId(name);

@@ -25,7 +25,7 @@ std::size_t FrameService::usualBudget() {
     const long pages = sysconf(_SC_PHYS_PAGES), bytes = sysconf(_SC_PAGESIZE);
     const std::size_t all = pages > 0 && bytes > 0 ? std::size_t(pages) * std::size_t(bytes) : std::size_t(4) << 30;
     return std::clamp(all / 8, std::size_t(192) << 20,
-                      std::size_t(512) << 20); // beside it stands what the program takes: a gigabyte for all
+                      std::size_t(400) << 20); // beside it stands what the program takes: a gigabyte for all
 }
 
 // Finished frames are what loops and undoing ask for; the shots' pictures are read again sooner.

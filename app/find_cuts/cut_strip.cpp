@@ -1,9 +1,9 @@
 #include "app/find_cuts/cut_strip.h"
 
-#include <QKeyEvent>
 #include <QContextMenuEvent>
-#include <QMouseEvent>
+#include <QKeyEvent>
 #include <QMenu>
+#include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 

@@ -1,6 +1,7 @@
 #pragma once
 // The found cuts as a grid of cards: the last frame before and the first after, the picture's number, how sure it is. A
-// click takes a cut or leaves it, its menu traces its transition; the arrows move the chosen one by a picture, Delete leaves it out.
+// click takes a cut or leaves it, its menu traces its transition; the arrows move the chosen one by a picture, Delete
+// leaves it out.
 #include <QWidget>
 #include <vector>
 

@@ -54,8 +54,8 @@ void SpeedChart::sample() {
     const StackPlace place = m_context->place();
     if (!stack) return;
     const bool dragging = m_context->document()->isDragging();
-    if (project == m_sampledProject && m_context->shots() == m_sampledShots && dragging == m_sampledDragging && place == m_sampledPlace &&
-        m_context->frames() == m_sampledFrames && width() == m_sampledWidth)
+    if (project == m_sampledProject && m_context->shots() == m_sampledShots && dragging == m_sampledDragging &&
+        place == m_sampledPlace && m_context->frames() == m_sampledFrames && width() == m_sampledWidth)
         return;
     m_sampledShots = m_context->shots();
     m_sampledDragging = dragging;
@@ -181,7 +181,8 @@ void SpeedChart::paintEvent(QPaintEvent*) {
     if (told) {
         const double time = m_pressed ? m_pressTime : timeOn(*told, m_hoverX);
         const QPointF at = pointAt(*told, time);
-        const double speed = speedAt(SeenSpeeds(*m_context->document()->project(), m_context->place(), m_context->shots()), *told, time);
+        const double speed =
+            speedAt(SeenSpeeds(*m_context->document()->project(), m_context->place(), m_context->shots()), *told, time);
         const QString text = tr("%1 % a frame").arg(speed, 0, 'f', speed < 10 ? 1 : 0);
         const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 8;
         QRectF chip(at.x() + 8, at.y() - 18, w, 15);
@@ -218,8 +219,8 @@ Project SpeedChart::pulled(const Project& before, Side side, double time, double
     const Stack* stack = stackAt(before, place);
     if (!stack) return before;
     if (!free && place.kind == StackPlace::Cut && std::abs(time) < 0.5) { // to the other side's speed
-        const double other =
-            speedAt(SeenSpeeds(before, place, m_context->shots()), side == Side::Outgoing ? Side::Incoming : Side::Outgoing, 0);
+        const double other = speedAt(SeenSpeeds(before, place, m_context->shots()),
+                                     side == Side::Outgoing ? Side::Incoming : Side::Outgoing, 0);
         if (std::abs(yOf(other) - yOf(speed)) < 4) speed = other, time = 0;
     }
     const Kept kept = side == Side::Outgoing || place.kind == StackPlace::Drift ? Kept::First : Kept::Last;
@@ -302,7 +303,8 @@ void SpeedChart::keyPressEvent(QKeyEvent* event) {
     const double frame = m_context->playhead();
     const StackPlace place = m_context->place();
     const Side side = m_context->sideAt(frame);
-    const double time = frame - sideOrigin(before, place, side), speed = speedAt(SeenSpeeds(before, place, m_context->shots()), side, time);
+    const double time = frame - sideOrigin(before, place, side),
+                 speed = speedAt(SeenSpeeds(before, place, m_context->shots()), side, time);
     m_context->document()->apply(tr("pull speed"), pulled(before, side, time, speed * (up ? 1.05 : 1 / 1.05), true),
                                  QStringLiteral("pull-all-%1").arg(frame));
 }

@@ -70,7 +70,8 @@ CarryingCutsDialog::CarryingCutsDialog(Document* document, int cut, const QStrin
     m_put->setEnabled(false);
     const auto project = document->project();
     m_job.start(
-        [project, cut, folder = folder.toStdString()](auto report, Cancel cancel) -> Expected<std::vector<CarryingCut>> {
+        [project, cut, folder = folder.toStdString()](auto report,
+                                                      Cancel cancel) -> Expected<std::vector<CarryingCut>> {
             ShotMovements shots;
             for (const int side : {0, 1}) {
                 const Clip& clip = project->reel[std::size_t(cut + side)];

@@ -35,12 +35,17 @@ HeardCurve::HeardCurve(Document* document, QWidget* parent) : QWidget(parent), m
     m_wait.setSingleShot(true);
     m_wait.setInterval(60);
     connect(&m_wait, &QTimer::timeout, this, &HeardCurve::look);
-    const auto soon = [this] {
-        if (!m_wait.isActive()) m_wait.start();
-    };
-    connect(document, &Document::projectChanged, this, soon);
-    connect(document, &Document::playheadChanged, this, soon);
-    soon();
+    connect(document, &Document::projectChanged, this, &HeardCurve::lookSoon);
+    connect(document, &Document::playheadChanged, this, &HeardCurve::lookSoon);
+}
+
+// Nobody sees it: then nothing is worked out.
+void HeardCurve::lookSoon() {
+    if (isVisible() && !m_wait.isActive()) m_wait.start();
+}
+
+void HeardCurve::showEvent(QShowEvent*) {
+    lookSoon();
 }
 
 void HeardCurve::look() {
@@ -55,7 +60,8 @@ void HeardCurve::look() {
         [project = m_document->project(), head = m_document->playhead()] {
             std::vector<double> strengths;
             const double reach = seconds * project->settings.rate.toDouble();
-            const HeardCourse course(*project, std::int64_t(double(head) - reach), std::int64_t(double(head) + reach) + 1);
+            const HeardCourse course(*project, std::int64_t(double(head) - reach),
+                                     std::int64_t(double(head) + reach) + 1);
             for (int i = 0; i < moments; ++i)
                 strengths.push_back(course.strengthAt(double(head) + reach * (2.0 * i / (moments - 1) - 1)));
             return strengths;

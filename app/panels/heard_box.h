@@ -24,8 +24,10 @@ public:
 
 protected:
     void paintEvent(QPaintEvent* event) override;
+    void showEvent(QShowEvent* event) override;
 
 private:
+    void lookSoon();
     void look();
     Document* m_document;
     QTimer m_wait;

@@ -15,12 +15,12 @@
 #include "app/document/words.h"
 #include "app/recipes/recipe_card.h"
 #include "app/style/controls.h"
-#include "core/recipe/shot_heading.h"
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
 #include "core/project/beats.h"
 #include "core/project/limits.h"
 #include "core/project/project_json.h"
+#include "core/recipe/shot_heading.h"
 
 namespace virga {
 namespace {
@@ -299,7 +299,8 @@ void RecipeDetail::refresh() {
     const auto shots = project->settings.withShots ? m_document->shots() : nullptr;
     const auto goes = atCut && shots ? headingOfShot(*project, cut, *shots) : std::nullopt;
     for (const Heading heading : recipe->headings)
-        m_heading->addItem(goes == heading ? tr("%1 (as the shot goes)").arg(headingText(heading)) : headingText(heading),
+        m_heading->addItem(goes == heading ? tr("%1 (as the shot goes)").arg(headingText(heading))
+                                           : headingText(heading),
                            int(heading));
     if (recipe->headings.empty()) m_heading->addItem(headingText(Heading::AsMade), int(Heading::AsMade));
     m_heading->setCurrentIndex(std::max(0, m_heading->findData(int(headingOf(*recipe, m_use)))));

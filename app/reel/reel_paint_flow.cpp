@@ -166,7 +166,8 @@ void ReelView::paintOwnMovement(QPainter& p, double fastest) {
     p.setPen(QPen(colour, 1));
     p.setBrush(Qt::NoBrush);
     for (std::size_t i = 0; i < project->reel.size(); ++i) {
-        const double from = std::max(s.xOf(double(at[i])), 0.0), to = std::min(s.xOf(double(at[i + 1])), double(width()));
+        const double from = std::max(s.xOf(double(at[i])), 0.0),
+                     to = std::min(s.xOf(double(at[i + 1])), double(width()));
         const Clip& clip = project->reel[i];
         if (to - from < 3 || shots->find(clip.mediaId) == shots->end()) continue;
         QPolygonF line;
@@ -180,7 +181,8 @@ void ReelView::paintOwnMovement(QPainter& p, double fastest) {
                 draw();
                 continue;
             }
-            line << QPointF(x, band.bottom() - 1 - heightOf(ownSpeedOf(*project, clip, own), fastest) * (band.height() - 4));
+            line << QPointF(x, band.bottom() - 1 -
+                                   heightOf(ownSpeedOf(*project, clip, own), fastest) * (band.height() - 4));
         }
         draw();
     }

@@ -379,9 +379,9 @@ void MainWindow::refreshTitle() {
 }
 
 bool MainWindow::isSettled() {
-    if (m_media->isBusy() || !m_shots.isIdle() || m_beats->isSearching() || !m_frames.isIdle() || !m_thumbnails.isIdle() ||
-        !m_waveforms.isIdle() || !m_flow->isIdle() || !m_flowPanel->isIdle() || !m_recipes->isIdle() ||
-        !m_recipeSheet->isIdle())
+    if (m_media->isBusy() || !m_shots.isIdle() || m_beats->isSearching() || !m_frames.isIdle() ||
+        !m_thumbnails.isIdle() || !m_waveforms.isIdle() || !m_flow->isIdle() || !m_flowPanel->isIdle() ||
+        !m_recipes->isIdle() || !m_recipeSheet->isIdle())
         return false;
     return m_document.project()->reel.empty() || m_picture->isExact() || m_player->isPlaying();
 }

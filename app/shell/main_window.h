@@ -4,15 +4,15 @@
 #include <QMainWindow>
 
 #include "app/background/bars_watch.h"
-#include "app/background/job.h"
-#include "app/background/shots_watch.h"
 #include "app/background/flow_watch.h"
 #include "app/background/frame_service.h"
 #include "app/background/in_betweens.h"
+#include "app/background/job.h"
 #include "app/background/media_shelf.h"
 #include "app/background/player.h"
 #include "app/background/proxies.h"
 #include "app/background/ready_frames.h"
+#include "app/background/shots_watch.h"
 #include "app/background/thumbnails.h"
 #include "app/background/waveform.h"
 #include "app/document/autosave.h"

@@ -80,7 +80,8 @@ void MainWindow::writeStemsBeside(const QString& file) {
         [this](const Expected<int>& written) {
             m_reel->setBusyText({});
             if (!written)
-                m_notice->tell(tr("The stems could not be written."), QString::fromStdString(describe(written.error())));
+                m_notice->tell(tr("The stems could not be written."),
+                               QString::fromStdString(describe(written.error())));
             else
                 m_notice->tell(*written == 0 ? tr("Nothing of this piece is heard.")
                                              : tr("%1 written.").arg(counted(*written, "stem was", "stems were")),

@@ -2,8 +2,8 @@
 #include <QMenuBar>
 #include <QToolButton>
 
-#include "app/commands/movement_commands.h"
 #include "app/commands/cut_commands.h"
+#include "app/commands/movement_commands.h"
 #include "app/commands/reel_commands.h"
 #include "app/commands/speed_commands.h"
 #include "app/document/words.h"
@@ -126,11 +126,10 @@ void MainWindow::buildReelMenu() {
     add(
         tr("Limits of the check…"), {}, any, [this] { m_flowPanel->editLimits(); }, flow);
     QAction* shots = add(
-        tr("Judge with the shots' own movement"), {}, any,
-        [d] { setWithShots(*d, !d->project()->settings.withShots); }, flow);
+        tr("Judge with the shots' own movement"), {}, any, [d] { setWithShots(*d, !d->project()->settings.withShots); },
+        flow);
     shots->setCheckable(true);
-    connect(flow, &QMenu::aboutToShow, this,
-            [d, shots] { shots->setChecked(d->project()->settings.withShots); });
+    connect(flow, &QMenu::aboutToShow, this, [d, shots] { shots->setChecked(d->project()->settings.withShots); });
     m_clipActions = {split, length, beats, cascadeAction, nullptr, earlier, later, nullptr, lift, adjust, gap, marker};
     m_clipMenus = {trims, speeds};
 }

@@ -11,9 +11,9 @@
 #include <QToolButton>
 #include <cstdio>
 
+#include "app/commands/reel_commands.h"
 #include "app/export/export_dialog.h"
 #include "app/export/export_job.h"
-#include "app/commands/reel_commands.h"
 #include "app/find_cuts/find_cuts_dialog.h"
 #include "app/flow/flow_panel.h"
 #include "app/lanes/lanes_view.h"
@@ -169,9 +169,9 @@ int runApplication(int argc, char** argv) {
         recipes("recipes", "Show the recipes in large, with this one chosen.", "ID"),
         lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions({shot,        size,  cut,        clip,         adjustment, frame,  themeName, tab,
-                       assemble,    zoom,  findCutsIn, exportDialog, shapes,     moves,  unfold,    findings,
-                       pictureMode, sheet, mend,       lanesHeight,  exportFile, recipes,    traceIn});
+    parser.addOptions({shot,        size,  cut,        clip,         adjustment, frame,   themeName, tab,
+                       assemble,    zoom,  findCutsIn, exportDialog, shapes,     moves,   unfold,    findings,
+                       pictureMode, sheet, mend,       lanesHeight,  exportFile, recipes, traceIn});
     parser.process(app);
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;

@@ -21,7 +21,7 @@ QColor colourOf(Side side) {
 }
 
 QString read(double value, const ChannelInfo& info) {
-    return QString::fromStdString(spokenValue(value, info));
+    return QString::fromStdString(spokenValue(value, info)).replace('-', QChar(0x2212));
 }
 
 } // namespace
@@ -82,7 +82,7 @@ std::int64_t TraceChart::frameAt(double x) const {
 
 QRectF TraceChart::laneRect(int lane) const {
     const double top = pictureTop + pictureHeight + speedHeight + 20;
-    const double each = std::min(120.0, (height() - top) / std::max(1, laneCount()));
+    const double each = std::min(190.0, (height() - top) / std::max(1, laneCount()));
     return {gutter, top + lane * each, width() - gutter - rightEdge, each - laneGap};
 }
 
@@ -152,12 +152,12 @@ void TraceChart::paintEvent(QPaintEvent*) {
             p.drawRect(bar);
         }
     }
+    for (int lane = 0; lane < laneCount(); ++lane) paintLane(p, lane);
     if (m_played >= first && m_played <= last) {
         QColor shade = theme().playhead;
-        shade.setAlpha(46);
+        shade.setAlpha(34);
         p.fillRect(QRectF(xOf(double(m_played)) - wide / 2, 0, wide, height()), shade);
     }
-    for (int lane = 0; lane < laneCount(); ++lane) paintLane(p, lane);
     p.setPen(QPen(theme().faint, 1));
     const double cut = xOf(-0.5);
     p.drawLine(QPointF(cut, 0), QPointF(cut, height()));
@@ -244,8 +244,9 @@ bool TraceChart::event(QEvent* event) {
     QStringList lines{tr("Frame %1").arg(QString::number(n).replace('-', QChar(0x2212)))};
     for (const TracedFrame& f : m_trace->side(n < 0 ? Side::Outgoing : Side::Incoming).frames)
         if (f.frame == n)
-            lines += f.known() ? tr("seen speed %1 %, read with trust %2").arg(f.speed, 0, 'f', 1).arg(f.trust, 0, 'f', 2)
-                               : tr("could not be read; it goes on as its neighbours do");
+            lines += f.known()
+                         ? tr("seen speed %1 %, read with trust %2").arg(f.speed, 0, 'f', 1).arg(f.trust, 0, 'f', 2)
+                         : tr("could not be read; it goes on as its neighbours do");
     for (const Lane& lane : m_lanes)
         if (const TracedChannel* c = channelOf(lane, n < 0 ? Side::Outgoing : Side::Incoming))
             for (std::size_t i = 0; i < c->values.size(); ++i)

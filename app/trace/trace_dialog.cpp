@@ -53,7 +53,8 @@ Traced traceIn(const Media& media, std::int64_t picture, const TraceOptions& opt
         for (const TracedFrame& f : side.frames) {
             if (cancel.requested() || std::abs(f.frame) > 31) continue;
             const Rational at = (*reader)->timeOf(picture + f.frame);
-            if (const auto image = thumbnail(pool, media.path, at, 1, {256, 144})) traced.pictures[f.frame] = imageOf(*image);
+            if (const auto image = thumbnail(pool, media.path, at, 1, {256, 144}))
+                traced.pictures[f.frame] = imageOf(*image);
         }
     };
     frames(traced.trace->out);
@@ -203,8 +204,8 @@ void TraceDialog::traceAt(std::int64_t picture) {
     m_compare->setOwn({});
     TraceOptions options;
     options.mostKeys = int(m_keys->value());
-    m_tracing.start([media = m_media, picture, options](
-                        auto report, Cancel cancel) { return traceIn(media, picture, options, report, cancel); },
+    m_tracing.start([media = m_media, picture,
+                     options](auto report, Cancel cancel) { return traceIn(media, picture, options, report, cancel); },
                     [this](Traced done) {
                         if (done.error) return fail(*done.error);
                         m_pictures = done.pictures;
@@ -291,7 +292,9 @@ void TraceDialog::refresh() {
                                       : tr("The reel has no cut to use it at"));
     QStringList lines;
     if (m_trace) {
-        const auto side = [&](Side s) { return QString::fromStdString(textOf(*m_trace, s)); };
+        const auto side = [&](Side s) {
+            return QString::fromStdString(textOf(*m_trace, s)).replace(" -", QStringLiteral(" ") + QChar(0x2212));
+        };
         lines << tr("<b>Before</b> %1").arg(side(Side::Outgoing)) << tr("<b>After</b> %1").arg(side(Side::Incoming));
         if (m_trace->moves())
             lines << tr("The curves explain %1 % of the way, and miss it by %2 % of the width before the cut and %3 % "

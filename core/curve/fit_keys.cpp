@@ -205,7 +205,8 @@ FittedCurve fittedCurve(const std::vector<MeasuredValue>& values, Space space, d
             if (shape.kind != Interpolation::Eased || shape.x1 <= 0 || shape.x2 >= 1) continue;
             const double span = samples.back().time - samples.front().time;
             Segment as = only;
-            as.p = {shape.x1, shape.y1 / shape.x1 * way / span, 1 - shape.x2, (1 - shape.y2) / (1 - shape.x2) * way / span};
+            as.p = {shape.x1, shape.y1 / shape.x1 * way / span, 1 - shape.x2,
+                    (1 - shape.y2) / (1 - shape.x2) * way / span};
             fitting.judge(as);
             if (as.worst < least) {
                 least = as.worst;

@@ -34,7 +34,7 @@ std::vector<double> smoothed(const std::vector<double>& v, double sigma) {
         for (std::ptrdiff_t k = -reach; k <= reach; ++k) {
             // Beyond its ends the course goes on by half a turn about them: a pan stays one.
             const std::ptrdiff_t at = i + k;
-            const double value = at < 0      ? 2 * v.front() - v[std::size_t(std::min(n - 1, -at))]
+            const double value = at < 0    ? 2 * v.front() - v[std::size_t(std::min(n - 1, -at))]
                                  : at >= n ? 2 * v.back() - v[std::size_t(std::max<std::ptrdiff_t>(0, 2 * n - 2 - at))]
                                            : v[std::size_t(at)];
             const double w = std::exp(-0.5 * double(k * k) / (sigma * sigma));

@@ -14,8 +14,8 @@ struct Steadying {
 
 /// The clip with a zoom, a spin and a slide before its drift that take from what its pictures do all that is faster
 /// than that: the course of a camera that glides (low-pass by a Gaussian). Keys as few as keep it within a quarter of
-/// a thousandth of the width. Steadying it again replaces them. Errors: BadInput where the shot does not run, or too little of its
-/// movement is known.
+/// a thousandth of the width. Steadying it again replaces them. Errors: BadInput where the shot does not run, or too
+/// little of its movement is known.
 Expected<Project> withShakeTaken(const Project& project, int clip, const ShotMovement& shot, const Steadying& how = {});
 /// The moves alone, which take a while for a long shot; and a clip with them.
 Expected<Stack> steadyingMoves(const Project& project, int clip, const ShotMovement& shot, const Steadying& how = {});

@@ -16,7 +16,7 @@ struct CutContext {
     const FlowLimits& limits;
     const Transition& transition;
     FlowPlace place;
-    std::int64_t at; // the cut's reel frame
+    std::int64_t at;            // the cut's reel frame
     const ShotMovements* shots; // null: moves alone are judged
     CutVelocities velocities;
     bool turnsBack = false; // found by checkDirections

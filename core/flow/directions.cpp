@@ -183,11 +183,11 @@ void checkTrips(const CutContext& context, CutFlow& flow) {
                  after = context.facts(1).speed;
     const auto add = [&](bool enters, double beside, double next) {
         const Side side = enters ? Side::Incoming : Side::Outgoing;
-        Finding f =
-            context.finding(enters ? "falls-away" : "jumps-in", Severity::Breaks, enters ? 1 : -1,
-                            enters ? fmt::format("The movement falls away after the cut: {:.0f}, then {:.0f}", beside, next)
-                               : fmt::format("The movement jumps in before the cut: {:.0f}, then {:.0f}", next, beside),
-                            {});
+        Finding f = context.finding(
+            enters ? "falls-away" : "jumps-in", Severity::Breaks, enters ? 1 : -1,
+            enters ? fmt::format("The movement falls away after the cut: {:.0f}, then {:.0f}", beside, next)
+                   : fmt::format("The movement jumps in before the cut: {:.0f}, then {:.0f}", next, beside),
+            {});
         f.weight = beside - next;
         const auto way = wayOf(context.project, context.cut, side);
         if (way)

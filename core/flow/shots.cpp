@@ -12,9 +12,9 @@
 namespace virga {
 namespace {
 
-constexpr double against = -0.3;     // cosine of the angle from which two movements go against each other
+constexpr double against = -0.3;      // cosine of the angle from which two movements go against each other
 constexpr std::int64_t farthest = 25; // frames that a cut is moved at most to where the shots agree
-constexpr int slideFrames = 12;      // that a slide takes to lead from one shot's movement to the other's
+constexpr int slideFrames = 12;       // that a slide takes to lead from one shot's movement to the other's
 
 double cosine(Point a, Point b) {
     const double size = a.length() * b.length();
@@ -80,8 +80,9 @@ void checkShotsAgree(const CutContext& context, CutFlow& flow) {
     if (v.difference <= context.limits.turn * std::max(v.speedOut, v.speedIn)) return;
     Finding f = context.finding(
         "shots-against", Severity::WorthALook, 0, "The shots move against each other at the cut",
-        fmt::format("By itself the outgoing shot goes {} at {:.1f} % of the width a frame, the incoming one {} at {:.1f} %.",
-                    towards(own.out), own.out.length(), towards(own.in), own.in.length()));
+        fmt::format(
+            "By itself the outgoing shot goes {} at {:.1f} % of the width a frame, the incoming one {} at {:.1f} %.",
+            towards(own.out), own.out.length(), towards(own.in), own.in.length()));
     f.weight = faster;
     if (const std::int64_t by = bestRoll(context))
         f.fixes.push_back(fixOf(fmt::format("Cut {} frame{} {}, where they agree", std::abs(by),
@@ -94,8 +95,8 @@ void checkShotsAgree(const CutContext& context, CutFlow& flow) {
                                 }));
     // Begins as the outgoing shot goes, and leaves the rest to the incoming one.
     const Point rate = (own.out - own.in) / 100;
-    f.fixes.push_back(fixOf(
-        "Lead over with a slide", context.place, [rate](const Project& p, int cut) -> Expected<Project> {
+    f.fixes.push_back(
+        fixOf("Lead over with a slide", context.place, [rate](const Project& p, int cut) -> Expected<Project> {
             Project q = withMoveAdded(p, StackPlace(cut), MoveKind::Slide);
             const int move = int(transitionAt(q, cut).moves.size()) - 1;
             const double aspect = p.settings.size.aspect();
@@ -103,7 +104,8 @@ void checkShotsAgree(const CutContext& context, CutFlow& flow) {
             for (int c = 0; c < 2; ++c) {
                 const double r = rates[std::size_t(c)];
                 if (std::abs(r) < 5e-4) continue;
-                const double from = -r * slideFrames / 2.5; // even decay: a little less than half of the way at that rate
+                const double from =
+                    -r * slideFrames / 2.5; // even decay: a little less than half of the way at that rate
                 Curve curve = curveAt(q, {StackPlace(cut), move, c, Side::Incoming});
                 Key first{0, from, Interpolation::Eased, {1.0 / 3, r * slideFrames / 3}, {}};
                 const Key last{double(slideFrames), 0, Interpolation::Eased, {}, {0.5, 0}};
@@ -128,10 +130,10 @@ void checkPan(const CutContext& context, CutFlow& flow) {
         flow.fine.push_back("The move goes on from the shot's own pan");
         return;
     }
-    Finding f = context.finding(
-        "pan-against", Severity::WorthALook, -1, "The shot's own pan goes against the move",
-        fmt::format("The outgoing shot pans {} at {:.1f} % of the width a frame, the move goes {}.", towards(own),
-                    own.length(), towards(move)));
+    Finding f =
+        context.finding("pan-against", Severity::WorthALook, -1, "The shot's own pan goes against the move",
+                        fmt::format("The outgoing shot pans {} at {:.1f} % of the width a frame, the move goes {}.",
+                                    towards(own), own.length(), towards(move)));
     f.weight = own.length();
     const int channel = std::abs(move.x) >= std::abs(move.y) ? 0 : 1;
     const auto& moves = context.transition.moves;

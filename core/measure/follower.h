@@ -3,8 +3,8 @@
 #include <memory>
 #include <optional>
 
-#include "core/raster/grey.h"
 #include "core/project/project.h"
+#include "core/raster/grey.h"
 
 namespace virga {
 

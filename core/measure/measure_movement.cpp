@@ -32,8 +32,10 @@ Expected<ShotMovement> measureMovement(const std::filesystem::path& path, const 
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
         auto picture = (*reader)->readGrey(i, measuredSide);
         FoundStep found;
-        if (picture) found = finder.next(std::move(*picture));
-        else if (i == 0) return tl::unexpected(picture.error());
+        if (picture)
+            found = finder.next(std::move(*picture));
+        else if (i == 0)
+            return tl::unexpected(picture.error());
         // A picture that cannot be read is one that nothing is known of.
         movement.times.push_back((*reader)->timeOf(i));
         if (i > 0) movement.steps.push_back(found.step);

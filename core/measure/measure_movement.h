@@ -14,8 +14,8 @@ inline constexpr int measuredSide = 640;
 
 /// Reads a whole video on one thread; `report` gets 0 to 1. Steps that are not known are bridged. Nothing moves in a
 /// still. Errors: as VideoReader; Cancelled.
-Expected<ShotMovement> measureMovement(const std::filesystem::path& path, const std::function<void(double)>& report = {},
-                                       const Cancel& cancel = {});
+Expected<ShotMovement> measureMovement(const std::filesystem::path& path,
+                                       const std::function<void(double)>& report = {}, const Cancel& cancel = {});
 
 /// Where it is kept in a folder, by the fingerprint of the file.
 std::filesystem::path movementFile(const std::filesystem::path& folder, const std::string& fingerprint);

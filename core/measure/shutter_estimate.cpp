@@ -11,10 +11,10 @@ namespace {
 
 using namespace measure;
 
-constexpr double leastTravel = 0.008;   // widths: 5 pixels of 640
-constexpr double mostSlower = 0.72;     // of the fast one's speed
+constexpr double leastTravel = 0.008; // widths: 5 pixels of 640
+constexpr double mostSlower = 0.72;   // of the fast one's speed
 constexpr double mostAngle = 540, coarse = 45, step = 15;
-constexpr double leastContrast = 0.12;  // by which the best angle must be better than the worst
+constexpr double leastContrast = 0.12; // by which the best angle must be better than the worst
 
 cv::Mat linearOf(const Grey& grey) {
     static const cv::Mat table = [] {
@@ -55,8 +55,7 @@ public:
     bool isEnough() const { return cv::countNonZero(m_inside) >= int(m_inside.total()) / 8; }
     /// For an angle in degrees.
     double at(double angle) const {
-        const int samples =
-            angle == 0 ? 1 : std::clamp(int(m_pair.travel * m_slow.cols * angle / 360 / 1.2), 5, 24);
+        const int samples = angle == 0 ? 1 : std::clamp(int(m_pair.travel * m_slow.cols * angle / 360 / 1.2), 5, 24);
         cv::Mat sum = cv::Mat::zeros(m_slow.size(), CV_32F), moved;
         for (int i = 0; i < samples; ++i) {
             cv::warpPerspective(m_slow, moved, mapAt(angle / 180 * ((i + 0.5) / samples - 0.5)), m_slow.size(),

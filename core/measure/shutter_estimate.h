@@ -3,8 +3,8 @@
 #include <optional>
 #include <vector>
 
-#include "core/raster/grey.h"
 #include "core/motion/shot_movement.h"
+#include "core/raster/grey.h"
 
 namespace virga {
 

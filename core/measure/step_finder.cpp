@@ -18,22 +18,23 @@ namespace {
 
 using namespace measure;
 
-constexpr int mostCorners = 320;      // that are followed
-constexpr int quickCorners = 200;     // in a whole shot
-constexpr double quickTravel = 0.02;  // widths: more is followed once more
-constexpr double apart = 9;           // pixels between two of them
-constexpr double backError = 0.6;     // pixels, there and back
-constexpr double reach = 1.25;        // pixels that one may lie off the others' movement
-constexpr int fewest = 12;            // features that must agree
-constexpr double leastShare = 0.25;   // of those that were found in both pictures
-constexpr int cells = 4;              // a side, of the raster by which their spread is told
-constexpr int leastCells = 4;         // of it that must hold some
-constexpr double clearlyBetter = 0.8; // of a similarity's misses, by a perspective
-constexpr double worthIt = 0.12;      // pixels by which it must be better, too
+constexpr int mostCorners = 320;                 // that are followed
+constexpr int quickCorners = 200;                // in a whole shot
+constexpr double quickTravel = 0.02;             // widths: more is followed once more
+constexpr double apart = 9;                      // pixels between two of them
+constexpr double backError = 0.6;                // pixels, there and back
+constexpr double reach = 1.25;                   // pixels that one may lie off the others' movement
+constexpr double bent = 9;                       // pixels that a lens may take one off it
+constexpr int fewest = 12;                       // features that must agree
+constexpr double leastShare = 0.25;              // of those that were found in both pictures
+constexpr int cells = 4;                         // a side, of the raster by which their spread is told
+constexpr int leastCells = 4;                    // of it that must hold some
+constexpr double clearlyBetter = 0.8;            // of a similarity's misses, by a perspective
+constexpr double worthIt = 0.12;                 // pixels by which it must be better, too
 constexpr int usualWindow = 17, wideWindow = 43; // pixels a side, that a corner is told by
-constexpr double muchBlurred = 0.03;  // widths of travel
-constexpr double leastLike = 0.72;    // correlation of whole pictures that counts
-constexpr double corrected = 0.4;     // pixels at the corner by which a guess may have been off
+constexpr double muchBlurred = 0.03;             // widths of travel
+constexpr double leastLike = 0.72;               // correlation of whole pictures that counts
+constexpr double corrected = 0.4;                // pixels at the corner by which a guess may have been off
 
 Point widthsOf(cv::Point2d pixel, const Grey& grey) {
     return {(pixel.x + 0.5 - grey.size.width / 2.0) / grey.size.width,
@@ -258,7 +259,7 @@ FoundStep StepFinder::State::agreed(const std::vector<FeaturePair>& pairs, const
         for (std::size_t i = 0; !h.empty() && i < pairs.size(); ++i)
             if (onPlane[i]) planar.push_back(pairs[i]);
         if (planar.size() * 10 >= near.size() * 9) {
-            const double plain = heldOutMiss(planar, [&](const auto& p) { return fittedSimilarity(p, 0.5 * pixel); }),
+            const double plain = heldOutMiss(planar, [&](const auto&p) { return fittedSimilarity(p, 0.5 * pixel); }),
                          bent = heldOutMiss(planar, homographyOf);
             if (bent < clearlyBetter * plain && plain - bent > worthIt * pixel) {
                 map = homographyOf(planar);
@@ -268,16 +269,17 @@ FoundStep StepFinder::State::agreed(const std::vector<FeaturePair>& pairs, const
     }
     std::array<int, cells * cells> spread{};
     double square = 0;
+    int agreeing = 0;
     for (const FeaturePair& p : pairs) {
         const double miss = (through(map, p.from) - p.to).length();
+        if (miss < bent * pixel) found.pairs.push_back(p);
         if (!(miss < reach * pixel)) continue;
-        found.pairs.push_back(p);
+        ++agreeing;
         square += miss * miss;
         const double x = std::clamp(p.to.x + 0.5, 0.0, 0.999),
                      y = std::clamp(p.to.y * next.size.aspect() + 0.5, 0.0, 0.999);
         ++spread[std::size_t(int(y * cells) * cells + int(x * cells))];
     }
-    const int agreeing = int(found.pairs.size());
     const auto filled = std::count_if(spread.begin(), spread.end(), [](int n) { return n > 0; });
     const double share = double(agreeing) / double(pairs.size());
     if (agreeing < fewest || share < leastShare || filled < leastCells) return found;

@@ -4,8 +4,8 @@
 #include <memory>
 #include <vector>
 
-#include "core/raster/grey.h"
 #include "core/motion/shot_movement.h"
+#include "core/raster/grey.h"
 
 namespace virga {
 
@@ -16,7 +16,7 @@ struct FeaturePair {
 
 struct FoundStep {
     PictureStep step;
-    std::vector<FeaturePair> pairs; // that agree with it
+    std::vector<FeaturePair> pairs; // that agree with it, or would where a lens bends it
 };
 
 class StepFinder {

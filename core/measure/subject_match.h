@@ -2,8 +2,8 @@
 // Two pictures' common subject: what both show, and how the second shows it.
 #include <optional>
 
-#include "core/raster/grey.h"
 #include "core/project/project.h"
+#include "core/raster/grey.h"
 
 namespace virga {
 

@@ -357,7 +357,8 @@ template <typename V, Is<Settings> T> void fieldsOf(V& v, T& s) {
     v(Field{"startFrame", 0, latestFrame, "the start's timecode", "the reel's first frame by the piece's own timecode"},
       s.startFrame);
     v(Field{.name = "flow", .told = "limits of the flow check"}, s.flow);
-    v(Field{.name = "withShots", .told = "speeds at cuts are judged with what the shots' own pictures do"}, s.withShots);
+    v(Field{.name = "withShots", .told = "speeds at cuts are judged with what the shots' own pictures do"},
+      s.withShots);
     v(Field{.name = "heard", .told = "a sound made of the movement"}, s.heard);
     v(Field{.name = "ignored", .told = "kinds of findings that are not reported anywhere"}, s.ignored);
 }

@@ -31,11 +31,11 @@ struct Colour {
 /// A sound made of the movement itself: noise as loud and as bright as the picture is seen to go.
 struct Heard {
     bool on = false;
-    double level = 0.6;  // at the fastest movement, of full scale
-    double body = 0.5;   // how much of it is low
-    double air = 0.5;    // and how much of it is high
-    double length = 0;   // seconds by which it swells before and fades behind the movement
-    double thud = 0;     // of a low beat where the speed peaks
+    double level = 0.6; // at the fastest movement, of full scale
+    double body = 0.5;  // how much of it is low
+    double air = 0.5;   // and how much of it is high
+    double length = 0;  // seconds by which it swells before and fades behind the movement
+    double thud = 0;    // of a low beat where the speed peaks
     bool operator==(const Heard&) const = default;
 };
 

@@ -108,8 +108,11 @@ std::vector<Proposal> chainOf(const Project& project, const ChainOptions& option
             Project with = withRecipe(planned, cut, *recipes[r], use);
             const double strength = strengthOf(with, cut);
             // What goes on from where the shot goes comes first.
-            ranked.push_back({(weight > 1 ? -strength : weight < 1 ? strength : double(i)) - (goesOn ? 1000 : 0), r, use,
-                              std::move(with), goesOn});
+            ranked.push_back({(weight > 1   ? -strength
+                               : weight < 1 ? strength
+                                            : double(i)) -
+                                  (goesOn ? 1000 : 0),
+                              r, use, std::move(with), goesOn});
         }
         if (ranked.empty()) continue;
         Ranked& best =

@@ -22,7 +22,7 @@ struct Proposal {
 
 struct ChainOptions {
     std::uint32_t seed = 1;
-    bool overExisting = false; // also for cuts that have moves
+    bool overExisting = false;                            // also for cuts that have moves
     std::shared_ptr<const ShotMovements> shots = nullptr; // known: moves go on from where the shots go by themselves
 };
 

@@ -191,8 +191,8 @@ Mix mixStem(const Project& project, Stem stem, std::int64_t from, std::int64_t t
     const auto first = sampleOfFrame(from, project.settings.rate),
                last = sampleOfFrame(std::max(from, to), project.settings.rate);
     Mix mix;
-    mix.stereo = limited(
-        sumOf(project, first - limiterReach, last + limiterReach, pool, problems, cancel, stem), &mix.gain);
+    mix.stereo =
+        limited(sumOf(project, first - limiterReach, last + limiterReach, pool, problems, cancel, stem), &mix.gain);
     return mix;
 }
 
@@ -204,8 +204,8 @@ Expected<int> writeStems(const Project& project, const std::filesystem::path& be
         std::vector<Error> problems;
         std::vector<float> whole;
         // In pieces of a second, so that it can be stopped.
-        const std::int64_t length = reelLength(project), piece = std::max<std::int64_t>(
-                                                             1, roundToInteger(project.settings.rate));
+        const std::int64_t length = reelLength(project),
+                           piece = std::max<std::int64_t>(1, roundToInteger(project.settings.rate));
         for (std::int64_t at = 0; at < length; at += piece) {
             if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
             const Mix mix = mixStem(project, stem, at, std::min(length, at + piece), pool, &problems, cancel);

@@ -12,12 +12,12 @@ namespace virga {
 namespace {
 
 constexpr double usualRate = 25;
-constexpr double usualFast = 28;       // % of the width per frame at that rate
-constexpr double loudest = 0.2;        // root of the mean square at strength 1: noise peaks at five times that
-constexpr double thudSeconds = 0.9;    // that a beat is heard for
-constexpr std::int64_t apart = 8;      // frames around a beat in which nothing goes faster
-constexpr int bands = 8;               // octaves
-constexpr double lowestBand = 70;      // Hz, the middle of the first
+constexpr double usualFast = 28;        // % of the width per frame at that rate
+constexpr double loudest = 0.2;         // root of the mean square at strength 1: noise peaks at five times that
+constexpr double thudSeconds = 0.9;     // that a beat is heard for
+constexpr std::int64_t apart = 8;       // frames around a beat in which nothing goes faster
+constexpr int bands = 8;                // octaves
+constexpr double lowestBand = 70;       // Hz, the middle of the first
 constexpr std::size_t around = 1 << 17; // samples after which the noise comes again: 2.7 s
 
 // Noise of one octave each, which joins its own beginning, with a root of the mean square of 1. Its random numbers by
@@ -29,9 +29,11 @@ public:
         static const Noise noise;
         return noise;
     }
-    // What differs between the sides is the same a quarter of the octave's period later, which is never louder on one of
-    // them.
-    float middle(int band, std::int64_t sample) const { return m_bands[std::size_t(band)][std::size_t(sample) % around]; }
+    // What differs between the sides is the same a quarter of the octave's period later, which is never louder on one
+    // of them.
+    float middle(int band, std::int64_t sample) const {
+        return m_bands[std::size_t(band)][std::size_t(sample) % around];
+    }
     float side(int band, std::int64_t sample) const { return middle(band, sample + m_quarter[std::size_t(band)]); }
 
 private:
@@ -147,9 +149,7 @@ HeardCourse::HeardCourse(const Project& project, std::int64_t from, std::int64_t
 double HeardCourse::at(const std::vector<double>& values, double frame) const {
     if (values.empty()) return 0;
     const double x = frame - 0.5 - double(m_first), below = std::floor(x);
-    const auto value = [&](double i) {
-        return i < 0 || i >= double(values.size()) ? 0.0 : values[std::size_t(i)];
-    };
+    const auto value = [&](double i) { return i < 0 || i >= double(values.size()) ? 0.0 : values[std::size_t(i)]; };
     return value(below) + (value(below + 1) - value(below)) * (x - below);
 }
 
@@ -174,7 +174,8 @@ std::vector<float> heardSound(const Project& project, std::int64_t first, std::i
     if (!heard.on || heard.level <= 0 || sound.empty()) return sound;
     const double rate = project.settings.rate.toDouble();
     const auto frameOf = [rate](std::int64_t sample) { return double(sample) * rate / audioRate; };
-    const HeardCourse course(project, std::int64_t(std::floor(frameOf(first))), std::int64_t(std::ceil(frameOf(last))) + 1);
+    const HeardCourse course(project, std::int64_t(std::floor(frameOf(first))),
+                             std::int64_t(std::ceil(frameOf(last))) + 1);
     const Noise& noise = Noise::it();
     // What changes is found every so many samples, counted from the reel's start, and is even between.
     constexpr std::int64_t step = 64;
@@ -214,7 +215,8 @@ std::vector<float> heardSound(const Project& project, std::int64_t first, std::i
             side += share * noise.side(b, i);
         }
         const double level = from.level + (to.level - from.level) * part;
-        const double left = from.left + (to.left - from.left) * part, right = from.right + (to.right - from.right) * part;
+        const double left = from.left + (to.left - from.left) * part,
+                     right = from.right + (to.right - from.right) * part;
         float* out = sound.data() + std::size_t(i - first) * audioChannels;
         out[0] += float(level * left * (0.87 * double(mid) + 0.49 * double(side)));
         out[1] += float(level * right * (0.87 * double(mid) - 0.49 * double(side)));
@@ -222,11 +224,10 @@ std::vector<float> heardSound(const Project& project, std::int64_t first, std::i
     for (const std::int64_t frame : course.thuds()) {
         const auto begin = std::int64_t(std::llround((double(frame) + 0.5) / rate * audioRate));
         const double level = 0.55 * heard.thud * heard.level;
-        for (std::int64_t i = std::max(first, begin);
-             i < std::min(last, begin + std::int64_t(thudSeconds * audioRate)); ++i) {
+        for (std::int64_t i = std::max(first, begin); i < std::min(last, begin + std::int64_t(thudSeconds * audioRate));
+             ++i) {
             const auto v = float(level * thudAt(double(i - begin) / audioRate));
-            for (int c = 0; c < audioChannels; ++c)
-                sound[std::size_t(i - first) * audioChannels + std::size_t(c)] += v;
+            for (int c = 0; c < audioChannels; ++c) sound[std::size_t(i - first) * audioChannels + std::size_t(c)] += v;
         }
     }
     return sound;

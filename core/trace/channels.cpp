@@ -13,12 +13,12 @@ namespace {
 
 using Complex = std::complex<double>;
 
-constexpr double leastSlide = 0.006;     // widths
-constexpr double leastZoom = 0.014;      // doublings: 1 %
-constexpr double leastTurn = 0.6;        // degrees
-constexpr double noticeable = 5;         // times the error
-constexpr double anchorExplains = 0.12;  // of the slides may be left by a turning point
-constexpr double farthestAnchor = 0.75;  // widths from the centre
+constexpr double leastSlide = 0.006;    // widths
+constexpr double leastZoom = 0.014;     // doublings: 1 %
+constexpr double leastTurn = 0.6;       // degrees
+constexpr double noticeable = 5;        // times the error
+constexpr double anchorExplains = 0.12; // of the slides may be left by a turning point
+constexpr double farthestAnchor = 0.75; // widths from the centre
 
 Size frameOf(Size size) {
     return {1600, std::max(1, int(std::lround(1600 / size.aspect())))};
@@ -86,7 +86,8 @@ Point turningPoint(const Trace& trace) {
     const Complex c = with / square;
     double left = 0;
     for (const auto& [w, b] : maps) left += std::norm(b - (1.0 - w) * c);
-    if (left > anchorExplains * anchorExplains * all || std::abs(c) > farthestAnchor || std::abs(c) < 0.005) return {0, 0};
+    if (left > anchorExplains * anchorExplains * all || std::abs(c) > farthestAnchor || std::abs(c) < 0.005)
+        return {0, 0};
     return {c.real(), c.imag()};
 }
 
@@ -108,7 +109,8 @@ MapParts mapParts(const Matrix& map, Point anchor, Size size, bool perspective, 
     Stack stack = tiltStack();
     for (Move& move : stack) move.anchor = anchor;
     const auto at = probes(size);
-    std::array<double, 6> p{std::log2(near.zoom), near.spin / 60, near.slideX, near.slideY, near.tilt / 60, near.swivel / 60};
+    std::array<double, 6> p{std::log2(near.zoom), near.spin / 60, near.slideX,
+                            near.slideY,          near.tilt / 60, near.swivel / 60};
     const auto partsFrom = [](const std::array<double, 6>& q) {
         return MapParts{std::exp2(q[0]), q[1] * 60, q[2], q[3], q[4] * 60, q[5] * 60};
     };
@@ -215,6 +217,16 @@ void findChannels(Trace& trace, TracedSide& side) {
         channel.tolerance = std::max(0.12 * course.least, 0.003 * span);
         side.channels.push_back(std::move(channel));
     }
+    if (!side.lens) return;
+    TracedChannel lens;
+    lens.kind = MoveKind::Warp;
+    lens.tolerance = 0.012;
+    for (const TracedFrame& f : side.frames) {
+        if (side.side == Side::Outgoing ? f.frame < side.rest : f.frame > side.rest) continue;
+        lens.values.push_back({double(f.frame), f.lens, 0.008});
+        lens.known.push_back(f.known());
+    }
+    if (lens.values.size() > 1) side.channels.push_back(std::move(lens));
 }
 
 } // namespace virga

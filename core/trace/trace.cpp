@@ -10,21 +10,23 @@
 #include "core/measure/step_finder.h"
 #include "core/media/video_reader.h"
 #include "core/trace/channels.h"
+#include "core/trace/lens_course.h"
 
 namespace virga {
 namespace {
 
-constexpr double stillStep = 0.04;     // % of the width from frame to frame that counts as rest
-constexpr double sureStep = 5;         // times the error of a step, that are more than rest
-constexpr double overUsual = 1.6;      // times what the shot does by itself
-constexpr double mostOwn = 0.25;       // of its fastest step, that is taken to be the shot's own
-constexpr int restFrames = 2;          // in a row, that tell that it rests
-constexpr double leastPeak = 0.35;     // % of the width: less is no movement
+constexpr double stillStep = 0.04; // % of the width from frame to frame that counts as rest
+constexpr double sureStep = 5;     // times the error of a step, that are more than rest
+constexpr double overUsual = 1.6;  // times what the shot does by itself
+constexpr double mostOwn = 0.25;   // of its fastest step, that is taken to be the shot's own
+constexpr int restFrames = 2;      // in a row, that tell that it rests
+constexpr double leastPeak = 0.35; // % of the width: less is no movement
 constexpr double usualAngles[] = {0, 45, 90, 180, 270, 360};
 
 struct Pictures {
-    std::vector<Grey> greys;        // of one side, in time
-    std::vector<PictureStep> steps; // from each to the next
+    std::vector<Grey> greys;                     // of one side, in time
+    std::vector<PictureStep> steps;              // from each to the next
+    std::vector<std::vector<FeaturePair>> pairs; // that each step was read from
 };
 
 double percent(const Matrix& step, double aspect) {
@@ -122,27 +124,53 @@ TracedSide sideOf(Side side, const Pictures& pictures, double aspect) {
     }
     traced.moves = moving > 0 && peak > leastPeak;
     traced.perspective = perspective >= 2 && perspective * 3 >= moving;
+    // Where a lens explains more, the steps are those beneath it.
+    std::vector<PictureStep> steps = pictures.steps;
+    std::vector<double> amounts(std::size_t(moving), 0.0);
+    if (traced.moves && moving >= 3) {
+        std::vector<OutwardStep> fromRest;
+        for (std::int64_t k = 1; k <= moving; ++k) {
+            const auto i = std::size_t(out ? n + traced.rest + k - 1 : traced.rest - k);
+            OutwardStep s{pictures.steps[i], pictures.pairs[i]};
+            if (!out) {
+                s.step.map = inverse(s.step.map);
+                for (FeaturePair& p : s.pairs) std::swap(p.from, p.to);
+            }
+            fromRest.push_back(std::move(s));
+        }
+        if (const auto course = lensCourse(fromRest, aspect)) {
+            traced.lens = true;
+            traced.perspective = false;
+            amounts = course->amounts;
+            for (std::int64_t k = 1; k <= moving; ++k) {
+                const auto i = std::size_t(out ? n + traced.rest + k - 1 : traced.rest - k);
+                const Matrix& map = course->maps[std::size_t(k - 1)];
+                steps[i].map = out ? map : inverse(map);
+            }
+        }
+    }
     // From rest to the cut: F(n) = M(n) O(n), so M(n + 1) = step M(n) own⁻¹.
     std::vector<TracedFrame> frames;
     Matrix map;
     double error = 0;
     const Matrix back = inverse(traced.own);
-    const auto stepAt = [&](std::int64_t i) -> const PictureStep& { return pictures.steps[std::size_t(i)]; };
+    const auto stepAt = [&](std::int64_t i) -> const PictureStep& { return steps[std::size_t(i)]; };
     const auto first = out ? traced.rest + n : traced.rest; // the picture at rest
-    frames.push_back({traced.rest, Matrix(), 0, 0, 1});
+    frames.push_back({traced.rest, Matrix(), 0, 0, 0, 1});
     for (std::int64_t k = 1; k <= moving; ++k) {
         const PictureStep& step = out ? stepAt(first + k - 1) : stepAt(first - k);
         map = out ? then(then(back, map), step.map) : then(then(traced.own, map), inverse(step.map));
         if (!step.isKnown()) map = traced.perspective ? map : matrixOf(partsOf(map));
         error = std::hypot(error, step.isKnown() ? step.error : 0.01);
-        frames.push_back({out ? traced.rest + k : traced.rest - k, map, error, 0, step.trust});
+        frames.push_back(
+            {out ? traced.rest + k : traced.rest - k, map, error, 0, amounts[std::size_t(k - 1)], step.trust});
     }
     if (!out) std::reverse(frames.begin(), frames.end());
     // Two frames more beyond rest, so that it is seen to rest.
     for (std::int64_t k = 1; k <= 2; ++k) {
         const std::int64_t at = out ? traced.rest - k : traced.rest + k;
         if (out ? at < -n : at >= n) break;
-        frames.insert(out ? frames.begin() : frames.end(), TracedFrame{at, Matrix(), 0, 0, 1});
+        frames.insert(out ? frames.begin() : frames.end(), TracedFrame{at, Matrix(), 0, 0, 0, 1});
     }
     for (std::size_t i = 0; i < frames.size(); ++i) {
         const std::size_t a = i > 0 ? i - 1 : i, b = std::min(i + 1, frames.size() - 1);
@@ -166,14 +194,20 @@ Expected<Pictures> read(VideoReader& reader, std::int64_t from, std::int64_t to,
     const std::size_t n = pictures.greys.size();
     StepFinder finder(true);
     pictures.steps.resize(n - 1);
+    pictures.pairs.resize(n - 1);
     for (std::size_t k = 0; k < n; ++k) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
         const std::size_t i = out ? k : n - 1 - k;
-        PictureStep step = finder.next(pictures.greys[i]).step;
+        FoundStep found = finder.next(pictures.greys[i]);
+        PictureStep step = found.step;
         if (report) report(double(k + 1) / double(n));
         if (k == 0) continue;
-        if (!out) step.map = inverse(step.map);
+        if (!out) {
+            step.map = inverse(step.map);
+            for (FeaturePair& p : found.pairs) std::swap(p.from, p.to);
+        }
         pictures.steps[out ? i - 1 : i] = step;
+        pictures.pairs[out ? i - 1 : i] = std::move(found.pairs);
     }
     return pictures;
 }
@@ -243,11 +277,11 @@ void fitTrace(Trace& trace, const TraceOptions& options) {
         for (Move& m : transition.moves)
             if (m.kind == kind) return m;
         Move move = makeMove(kind, "traced-" + std::string(moveInfo(kind).name));
-        if (!moveInfo(kind).anchor.empty()) move.anchor = trace.anchor;
+        if (!moveInfo(kind).anchor.empty() && kind != MoveKind::Warp) move.anchor = trace.anchor;
         transition.moves.push_back(move);
         return transition.moves.back();
     };
-    for (const MoveKind kind : {MoveKind::Tilt, MoveKind::Zoom, MoveKind::Spin, MoveKind::Slide})
+    for (const MoveKind kind : {MoveKind::Tilt, MoveKind::Zoom, MoveKind::Spin, MoveKind::Slide, MoveKind::Warp})
         for (TracedSide* side : {&trace.out, &trace.in})
             for (TracedChannel& c : side->channels) {
                 if (c.kind != kind) continue;
@@ -256,8 +290,8 @@ void fitTrace(Trace& trace, const TraceOptions& options) {
                 for (std::size_t i = 0; i < values.size(); ++i)
                     if (!c.known[i]) values[i].error = std::max(values[i].error, 20 * c.tolerance);
                 const bool out = side->side == Side::Outgoing;
-                c.fitted = fittedCurve(values, info.space, c.tolerance, out && side->restFound,
-                                       !out && side->restFound, options.mostKeys);
+                c.fitted = fittedCurve(values, info.space, c.tolerance, out && side->restFound, !out && side->restFound,
+                                       options.mostKeys);
                 for (Key& key : c.fitted.curve.keys) key.value = std::clamp(key.value, info.lowest, info.highest);
                 Curve& curve = moveFor(kind).channels[std::size_t(c.channel)].side(side->side);
                 const Space space = curve.space;
@@ -270,14 +304,16 @@ void fitTrace(Trace& trace, const TraceOptions& options) {
         shutter.angle = trace.shutterAngle;
         trace.transition.shutter = shutter;
     }
+    Stack beneathLens = transition.moves;
+    std::erase_if(beneathLens, [](const Move& m) { return m.kind == MoveKind::Warp; });
     double way = 0, missed = 0;
     for (TracedSide* side : {&trace.out, &trace.in}) {
         double square = 0, sideWay = 0;
         int count = 0;
         for (const TracedFrame& f : side->frames) {
             if (!f.known()) continue;
-            const Matrix curve = widthsMap(transition.moves, side->side, double(f.frame), double(f.frame), trace.rate,
-                                           trace.size);
+            const Matrix curve =
+                widthsMap(beneathLens, side->side, double(f.frame), double(f.frame), trace.rate, trace.size);
             const double miss = travelOf(then(inverse(f.map), curve), trace.size.aspect());
             square += miss * miss;
             const double travel = travelOf(f.map, trace.size.aspect());

@@ -27,6 +27,7 @@ struct TracedFrame {
     Matrix map;             // from the side's frame at rest to this one, without what the shot does by itself
     double error = 0;       // of it, at the picture's edge, in widths
     double speed = 0;       // % of the width from the frame before to the one after, for one frame
+    double lens = 0;        // amount of a lens over it
     double trust = 0;       // of the step that leads here from the side of rest; 0: bridged
     bool known() const { return trust > 0; }
 };
@@ -47,12 +48,12 @@ struct TracedSide {
     Side side = Side::Outgoing;
     bool moves = false;
     bool restFound = true; // else it moves already where reading began
-    bool perspective = false;
+    bool perspective = false, lens = false;
     std::vector<TracedFrame> frames; // all that were read, in time; those at rest have the identity
     std::int64_t rest = 0;           // the frame between which and the cut it moves
     Matrix own;                      // what the shot does by itself from frame to frame, and is left out
     std::vector<TracedChannel> channels;
-    double misfit = 0; // what the curves miss of the movement, root of the mean square, % of the width
+    double misfit = 0;    // what the curves miss of the movement, root of the mean square, % of the width
     double explained = 1; // of the way, 0 to 1
 };
 
@@ -62,10 +63,10 @@ struct Trace {
     std::int64_t picture = 0; // of the video: the first one behind the cut
     Rational seconds;         // and when it starts
     TracedSide out, in;
-    Point anchor{0.5, 0.5};     // about which it zooms and turns, in fractions of the frame
-    double shutterAngle = -1;   // by the blur of its fast frames; negative: it could not be told
-    double explained = 1;       // of all the way, 0 to 1
-    Transition transition;      // the same as moves
+    Point anchor{0.5, 0.5};         // about which it zooms and turns, in fractions of the frame
+    double shutterAngle = -1;       // by the blur of its fast frames; negative: it could not be told
+    double explained = 1;           // of all the way, 0 to 1
+    Transition transition;          // the same as moves
     std::vector<std::string> notes; // what could not be read, in sentences
     bool moves() const { return out.moves || in.moves; }
     const TracedSide& side(Side s) const { return s == Side::Outgoing ? out : in; }
@@ -80,7 +81,6 @@ Expected<Trace> traceTransition(const std::filesystem::path& path, std::int64_t 
 /// The curves anew, with other keys at most.
 void fitTrace(Trace& trace, const TraceOptions& options);
 
-/// The traced transition at another rate, where its frames would last longer or shorter: as many frames.
 /// As a recipe. Errors: BadInput where nothing moves.
 Expected<Recipe> recipeOf(const Trace& trace, const std::string& name);
 

@@ -42,12 +42,9 @@ Expected<Recipe> recipeOf(const Trace& trace, const std::string& name) {
 
 std::string traceText(const Trace& trace) {
     const auto sideJson = [&](const TracedSide& side) {
-        nlohmann::json json = {{"moves", side.moves},
-                               {"restsAt", side.rest},
-                               {"restFound", side.restFound},
-                               {"misfit", side.misfit},
-                               {"explained", side.explained},
-                               {"text", textOf(trace, side.side)}};
+        nlohmann::json json = {{"moves", side.moves},         {"restsAt", side.rest},
+                               {"restFound", side.restFound}, {"misfit", side.misfit},
+                               {"explained", side.explained}, {"text", textOf(trace, side.side)}};
         auto& frames = json["frames"] = nlohmann::json::array();
         for (const TracedFrame& f : side.frames)
             frames.push_back({{"frame", f.frame}, {"speed", f.speed}, {"trust", f.trust}});

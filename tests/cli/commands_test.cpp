@@ -8,6 +8,7 @@
 #include "core/media/probe.h"
 #include "core/project/project_file.h"
 #include "tests/support/clips.h"
+#include "tests/support/pictures.h"
 
 namespace virga {
 namespace {
@@ -218,6 +219,42 @@ TEST_F(Cli, FindsCutsAndSaysWhereThereAreNoBeats) {
     EXPECT_EQ(beats.code, 2);
     EXPECT_NE(beats.err.find("beat"), std::string::npos) << beats.err;
     EXPECT_EQ(runProgram(program + "beats " + at("flat.mp4")).code, 2) << "no sound at all";
+}
+
+TEST_F(Cli, TracesATransitionAndReadsMovement) {
+    // Two shots that cannot be mistaken for each other, and a turn between them.
+    writeClip(m_folder / "dark.mp4", {320, 180}, 25, 40, [](int) { return detailedPicture({320, 180}, 4); });
+    writeClip(m_folder / "bright.mp4", {320, 180}, 25, 40, [](int) {
+        Image<Rgba8> picture = detailedPicture({320, 180}, 9);
+        for (int y = 0; y < 180; ++y)
+            for (int x = 0; x < 320; ++x) picture.at(x, y).r = 255, picture.at(x, y).b /= 4;
+        return picture;
+    });
+    ASSERT_EQ(runProgram(program + "make " + at("p.virga") + " " + at("dark.mp4") + " " + at("bright.mp4") +
+                         " --length 30 --move 'spin:0,-60|60,0@7,8'")
+                  .code,
+              0);
+    ASSERT_EQ(runProgram(program + "render -q --no-sound " + at("p.virga") + " -o " + at("flat.mp4")).code, 0);
+    const std::string recipe = at("theirs.virga-recipe");
+    const Ran traced = runProgram(program + "trace --json --picture 30 " + at("flat.mp4") + " --out " + recipe);
+    ASSERT_EQ(traced.code, 0) << traced.err;
+    const json all = json::parse(traced.out);
+    EXPECT_TRUE(all["outgoing"]["moves"]);
+    EXPECT_GT(all["explained"], 0.95);
+    const Ran shown = runProgram(program + "recipes show " + recipe);
+    ASSERT_EQ(shown.code, 0) << shown.err;
+    EXPECT_EQ(json::parse(shown.out)["transition"]["moves"][0]["kind"], "spin");
+    const Ran told = runProgram(program + "trace --picture 30 " + at("flat.mp4"));
+    EXPECT_NE(told.out.find("before: spin"), std::string::npos) << told.out;
+    // A file of somebody else's is not replaced; a cut that is not there is said.
+    EXPECT_EQ(runProgram(program + "trace --picture 30 " + at("flat.mp4") + " --out " + at("p.virga")).code, 2);
+    EXPECT_EQ(runProgram(program + "trace --cut 9 " + at("flat.mp4")).code, 2);
+    EXPECT_EQ(runProgram(program + "trace --picture 0 " + at("flat.mp4")).code, 2);
+    const Ran movement = runProgram(program + "movement --json " + at("flat.mp4"));
+    ASSERT_EQ(movement.code, 0) << movement.err;
+    EXPECT_EQ(json::parse(movement.out)["pictures"].size(), 60u);
+    EXPECT_GT(lines(runProgram(program + "movement " + at("flat.mp4")).out), 59);
+    EXPECT_EQ(runProgram(program + "movement " + at("none.mp4")).code, 2);
 }
 
 } // namespace

@@ -25,8 +25,9 @@ std::vector<MeasuredValue> sampled(const Curve& curve, double noise, unsigned se
     std::normal_distribution<double> miss(0, std::max(noise, 1e-12));
     std::vector<MeasuredValue> values;
     for (double t = curve.keys.front().time; t <= curve.keys.back().time; ++t)
-        values.push_back({t, fromSpace(toSpace(evaluate(curve, t), curve.space) + (noise > 0 ? miss(draw) : 0), curve.space),
-                          noise});
+        values.push_back(
+            {t, fromSpace(toSpace(evaluate(curve, t), curve.space) + (noise > 0 ? miss(draw) : 0), curve.space),
+             noise});
     return values;
 }
 
@@ -46,7 +47,8 @@ TEST(FitKeys, StaysWithinItsErrorOnRandomCurvesWithNoise) {
     std::mt19937 draw(4);
     const auto between = [&](double a, double b) { return a + (b - a) * double(draw() % 10000) / 10000; };
     for (int round = 0; round < 200; ++round) {
-        const Shape shape{Interpolation::Eased, between(0.05, 0.95), between(0, 0.4), between(0.05, 0.95), between(0.6, 1)};
+        const Shape shape{Interpolation::Eased, between(0.05, 0.95), between(0, 0.4), between(0.05, 0.95),
+                          between(0.6, 1)};
         const Curve curve = shaped(shape, 6 + int(draw() % 20), 0, between(-200, 200), Space::Linear);
         const FittedCurve fitted = fittedCurve(sampled(curve, 0.1, draw()), Space::Linear, 0.3, false, false);
         EXPECT_LE(fitted.curve.keys.size(), 3u) << round;

@@ -98,7 +98,8 @@ TEST(ShotFindings, ShotsThatGoAgainstEachOther) {
 
 TEST(ShotFindings, AnotherCutFrameWhereTheyAgree) {
     // The incoming clip begins a second into its source: it pans left from its tenth frame on.
-    const Shots s(movement([](int) { return pan(-0.012); }), movement([](int i) { return pan(i < 35 ? 0.012 : -0.012); }));
+    const Shots s(movement([](int) { return pan(-0.012); }),
+                  movement([](int i) { return pan(i < 35 ? 0.012 : -0.012); }));
     const CutFlow flow = flowAtCut(s.project, 0, &s.known);
     const Finding* f = s.find(flow, "shots-against");
     ASSERT_TRUE(f);
@@ -168,7 +169,8 @@ TEST(CarryingCuts, SubjectsCount) {
 
 TEST(Steady, TakesAShakeOffAndLeavesAPan) {
     const Shots s(movement([](int i) {
-                      return TurnZoomSlide{1 + 0.002 * std::sin(i * 2.1), 0.2 * std::sin(i * 1.7),
+                      return TurnZoomSlide{1 + 0.002 * std::sin(i * 2.1),
+                                           0.2 * std::sin(i * 1.7),
                                            {-0.006 + 0.01 * std::sin(i * 1.3), 0.008 * std::cos(i * 1.9)}};
                   }),
                   movement([](int) { return pan(0); }));
@@ -187,7 +189,8 @@ TEST(Steady, TakesAShakeOffAndLeavesAPan) {
             const FramePlan plan = planFrame(q, index, n);
             Point at;
             s.known.at("media-1")->between(time.secondsAt(0), time.secondsAt(n)).multVecMatrix(Point(0, 0), at);
-            path.push_back(mapAt(*layerOfClip(plan, 0), n, q.settings.size).toScreen({640 + at.x * 1280, 360 + at.y * 1280}));
+            path.push_back(
+                mapAt(*layerOfClip(plan, 0), n, q.settings.size).toScreen({640 + at.x * 1280, 360 + at.y * 1280}));
         }
         double sum = 0;
         for (std::size_t i = 2; i < path.size(); ++i) sum += (path[i] - path[i - 1] * 2 + path[i - 2]).length();
@@ -200,9 +203,8 @@ TEST(Steady, TakesAShakeOffAndLeavesAPan) {
         const ReelIndex index = reelIndex(q);
         for (int n = 8; n < 48; ++n) {
             const FramePlan plan = planFrame(q, index, n);
-            sum += meanOf(velocitiesAt(*layerOfClip(plan, 0), n, q.settings.size,
-                                       ownStepsAt(q, q.reel[0], n, s.known)))
-                       .x;
+            sum +=
+                meanOf(velocitiesAt(*layerOfClip(plan, 0), n, q.settings.size, ownStepsAt(q, q.reel[0], n, s.known))).x;
         }
         return sum;
     };

@@ -69,6 +69,26 @@ TEST(StepFinder, ReadsPansZoomsAndTurns) {
             expectRead(world(), move, thorough);
 }
 
+// The same over photographs: VIRGA_REAL_FOOTAGE.
+TEST(StepFinder, ReadsPansZoomsAndTurnsOnPhotographs) {
+    const char* folder = std::getenv("VIRGA_REAL_FOOTAGE");
+    if (!folder) GTEST_SKIP() << "set VIRGA_REAL_FOOTAGE";
+    for (const char* name : {"fruits.jpg", "home.jpg", "board.jpg", "aloeL.jpg"}) {
+        auto reader = VideoReader::open(fs::path(folder) / name);
+        ASSERT_TRUE(reader) << name;
+        const Grey grey = *(*reader)->readGrey(0, 4000);
+        const cv::Mat small(grey.size.height, grey.size.width, CV_8UC1, const_cast<std::uint8_t*>(grey.pixels.data()));
+        cv::Mat photograph;
+        const double by = std::max(2000.0 / small.cols, 1200.0 / small.rows);
+        cv::resize(small, photograph, {}, by, by, cv::INTER_CUBIC);
+        for (const TurnZoomSlide& move :
+             {TurnZoomSlide{1, 0, {0.0213, 0.0119}}, {1.0112, 0, {0, 0}}, {1, 0.83, {0, 0}}, {1.02, -1.4, {0.01, 0}}}) {
+            SCOPED_TRACE(name);
+            expectRead(photograph, move, false);
+        }
+    }
+}
+
 TEST(StepFinder, ReadsWhatIsFarApartWhenItTriesHarder) {
     for (const TurnZoomSlide& move :
          {TurnZoomSlide{1.22, 0, {0, 0}}, {1, -24, {0, 0}}, {1, 0, {0.2, 0.03}}, {0.84, 17, {0.05, 0}}})
@@ -120,7 +140,8 @@ TEST(StepFinder, SaysSoWhereNothingCanBeKnown) {
     EXPECT_FALSE(finder.next(frameOf(blobs(2000, 1400, 99, 5200), {})).step.isKnown()) << "a cut";
 }
 
-// Second opinions: OpenCV's phase correlation (cv::phaseCorrelate) for a pan, its alignment by enhanced correlation (Evangelidis and Psarakis, PAMI 30, 2008; cv::findTransformECC) for a turn.
+// Second opinions: OpenCV's phase correlation (cv::phaseCorrelate) for a pan, its alignment by enhanced correlation
+// (Evangelidis and Psarakis, PAMI 30, 2008; cv::findTransformECC) for a turn.
 TEST(StepFinder, AgreesWithPhaseCorrelationAndAlignment) {
     const Matrix pan = matrixOf({1, 0, {0.0064, -0.0031}});
     const PictureStep step = stepBetween(world(), {}, pan, false);
@@ -135,15 +156,14 @@ TEST(StepFinder, AgreesWithPhaseCorrelationAndAlignment) {
     const Matrix turn = matrixOf({1, 1.1, {0, 0}});
     const TurnZoomSlide read = partsOf(stepBetween(world(), {}, turn, false).map);
     cv::Mat warp = cv::Mat::eye(2, 3, CV_32F);
-    cv::findTransformECC(seenUnder(world(), {}, {1280, 720}), seenUnder(world(), turn, {1280, 720}), warp,
-                         cv::MOTION_EUCLIDEAN,
-                         cv::TermCriteria(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 100, 1e-7), cv::noArray(),
-                         5);
+    cv::findTransformECC(
+        seenUnder(world(), {}, {1280, 720}), seenUnder(world(), turn, {1280, 720}), warp, cv::MOTION_EUCLIDEAN,
+        cv::TermCriteria(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 100, 1e-7), cv::noArray(), 5);
     EXPECT_NEAR(read.degrees, std::atan2(warp.at<float>(1, 0), warp.at<float>(0, 0)) * 180 / M_PI, 0.02);
 }
 
-// On hand-held clips that nobody generated; the folder by VIRGA_REAL_FOOTAGE. The product of all steps over 60 pictures,
-// there and back, is no movement.
+// On hand-held clips that nobody generated; the folder by VIRGA_REAL_FOOTAGE. The product of all steps over 60
+// pictures, there and back, is no movement.
 TEST(MeasureMovement, ClosesOnRealFootage) {
     const char* folder = std::getenv("VIRGA_REAL_FOOTAGE");
     if (!folder) GTEST_SKIP() << "set VIRGA_REAL_FOOTAGE";
