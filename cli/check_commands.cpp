@@ -5,6 +5,7 @@
 #include "cli/commands.h"
 #include "cli/options.h"
 #include "core/flow/mend.h"
+#include "core/measure/measure_movement.h"
 #include "core/project/project_file.h"
 #include "core/recipe/chain.h"
 #include "core/recipe/link.h"
@@ -66,6 +67,21 @@ Expected<void> mayWriteProject(const Project& project, const std::string& in, co
     return mayWrite(out, output);
 }
 
+// Where the project judges movement with what its shots do by themselves, that is read first; what cannot be read is
+// not judged by.
+std::shared_ptr<const ShotMovements> shotsOf(const Project& project) {
+    if (!project.settings.withShots) return nullptr;
+    auto shots = std::make_shared<ShotMovements>();
+    for (const Clip& clip : project.reel) {
+        const Media* media = findMedia(project, clip.mediaId);
+        if (!media || media->still || !media->hasPicture() || shots->contains(clip.mediaId)) continue;
+        auto movement = measureMovement(media->path);
+        (*shots)[clip.mediaId] = movement ? std::make_shared<const ShotMovement>(std::move(*movement)) : nullptr;
+        if (!movement) (void)complain(movement.error());
+    }
+    return shots;
+}
+
 bool breaks(const ReelFlow& flow) {
     const auto all = flow.all();
     return !all.empty() && all.front()->severity == Severity::Breaks; // the gravest first
@@ -96,7 +112,7 @@ int runCheck(const CheckOptions& options) {
         mending = {{"file", options.out}, {"done", mended.done}};
         *project = std::move(mended.project);
     }
-    const ReelFlow flow = flowOfReel(*project);
+    const ReelFlow flow = flowOfReel(std::make_shared<const Project>(*project), {}, {}, shotsOf(*project));
     if (options.json) {
         json out = describeFlow(flow, options.project);
         if (!mending.is_null()) out["mended"] = mending;
@@ -112,11 +128,11 @@ int runChain(const ChainCommand& options) {
     if (!project) return complain(project.error());
     if (const auto may = mayWriteProject(*project, options.project, options.out, options.force); !may)
         return complain(may.error());
-    const ChainOptions chain{options.seed, options.all};
+    const ChainOptions chain{options.seed, options.all, shotsOf(*project)};
     for (const Proposal& p : chainOf(*project, chain)) fmt::print("{}: {}\n", placeText(*project, p.cut), p.label);
     const Project chained = withChain(*project, chain);
     if (const auto saved = saveProject(chained, options.out); !saved) return complain(saved.error());
-    const ReelFlow flow = flowOfReel(chained);
+    const ReelFlow flow = flowOfReel(std::make_shared<const Project>(chained), {}, {}, chain.shots);
     tell(flow);
     return breaks(flow) ? Findings : Fine;
 }

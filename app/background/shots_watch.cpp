@@ -46,6 +46,13 @@ void ShotsWatch::stop() {
     emit changed();
 }
 
+void ShotsWatch::forget(const QString& path) {
+    m_known.remove(path);
+    m_asked.remove(path);
+    m_failed.remove(path);
+    look();
+}
+
 void ShotsWatch::look() {
     const auto project = m_document->project();
     if (!project->settings.withShots) {

@@ -24,6 +24,8 @@ public:
     /// Stops what is being read until the project changes.
     void stop();
     static QString folder();
+    /// After a file was changed or relinked.
+    void forget(const QString& path);
 
 signals:
     void changed();

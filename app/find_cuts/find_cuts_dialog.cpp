@@ -3,13 +3,13 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSlider>
 
 #include "app/find_cuts/cut_strip.h"
 #include "app/style/controls.h"
+#include "app/style/progress_line.h"
 #include "app/style/number_field.h"
 #include "core/base/sequence_path.h"
 #include "core/edit/edits.h"
@@ -30,10 +30,7 @@ FindCutsDialog::FindCutsDialog(Document* document, Thumbnails* thumbnails, const
     m_state = label({}, "caption", this);
     m_state->setWordWrap(true);
     column->addWidget(m_state);
-    m_progress = new QProgressBar(this);
-    m_progress->setRange(0, 1000);
-    m_progress->setTextVisible(false);
-    m_progress->setFixedHeight(8);
+    m_progress = progressLine(this);
     column->addWidget(m_progress);
     auto* scroll = new QScrollArea(this);
     scroll->setWidgetResizable(true);

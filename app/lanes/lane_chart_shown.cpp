@@ -52,7 +52,7 @@ std::vector<LanePicture::OwnDot> LaneChart::ownDots() const {
         const Clip& clip = project->reel[std::size_t(index)];
         const auto shot = shots->find(clip.mediaId);
         const ClipTime time(*project, clip);
-        if (shot == shots->end() || !time.runs()) return;
+        if (shot == shots->end() || !shot->second || !time.runs()) return;
         const double from = time.secondsAt(beside), origin = place.kind == StackPlace::Drift ? 0 : way < 0 ? -1 : 0;
         for (int k = 0; k < most; ++k) {
             const double frame = beside + way * k, x = m_axes.frames[1].xOf(origin + way * k);

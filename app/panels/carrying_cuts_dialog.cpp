@@ -3,12 +3,12 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QListWidget>
-#include <QProgressBar>
 #include <QPushButton>
 
 #include "app/commands/movement_commands.h"
 #include "app/document/words.h"
 #include "app/style/controls.h"
+#include "app/style/progress_line.h"
 #include "core/measure/measure_movement.h"
 
 namespace virga {
@@ -44,10 +44,7 @@ CarryingCutsDialog::CarryingCutsDialog(Document* document, int cut, const QStrin
     m_state = label({}, "caption", this);
     m_state->setWordWrap(true);
     column->addWidget(m_state);
-    m_progress = new QProgressBar(this);
-    m_progress->setRange(0, 1000);
-    m_progress->setTextVisible(false);
-    m_progress->setFixedHeight(8);
+    m_progress = progressLine(this);
     column->addWidget(m_progress);
     m_list = new QListWidget(this);
     m_list->setAccessibleName(tr("Cuts that carry on, the best first"));

@@ -93,6 +93,7 @@ MainWindow::MainWindow(QWidget* parent)
         m_frames.forget(path.toStdString());
         m_player->forget(path.toStdString());
         m_proxies.forget(path);
+        m_shots.forget(path);
     });
     connect(m_media, &MediaFiles::progress, m_tray, &TrayView::setProgress);
     connect(m_media, &MediaFiles::busyText, m_reel, &ReelView::setBusyText);

@@ -4,7 +4,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QVBoxLayout>
 
@@ -12,6 +11,7 @@
 #include "app/document/words.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/progress_line.h"
 #include "app/trace/trace_chart.h"
 #include "app/trace/trace_compare.h"
 #include "core/base/sequence_path.h"
@@ -107,10 +107,7 @@ TraceDialog::TraceDialog(Document* document, RecipeShelf* shelf, const std::stri
     m_state = label({}, "caption", this);
     m_state->setWordWrap(true);
     column->addWidget(m_state);
-    m_progress = new QProgressBar(this);
-    m_progress->setRange(0, 1000);
-    m_progress->setTextVisible(false);
-    m_progress->setFixedHeight(8);
+    m_progress = progressLine(this);
     column->addWidget(m_progress);
     column->addWidget(m_chart, 1);
     auto* low = new QHBoxLayout;

@@ -30,12 +30,6 @@ cv::Mat linearOf(const Grey& grey) {
     return linear;
 }
 
-cv::Matx33d pixels(const Matrix& m, const Grey& grey) {
-    const double w = grey.size.width, cx = w / 2 - 0.5, cy = grey.size.height / 2.0 - 0.5;
-    const cv::Matx33d to(w, 0, cx, 0, w, cy, 0, 0, 1), from(1 / w, 0, -cx / w, 0, 1 / w, -cy / w, 0, 0, 1);
-    return to * cv::Matx33d(m[0][0], m[1][0], m[2][0], m[0][1], m[1][1], m[2][1], m[0][2], m[1][2], m[2][2]) * from;
-}
-
 // How much the exposed slow picture differs from the fast one. At half the size: blur is long.
 class Comparison {
 public:
@@ -72,7 +66,7 @@ private:
     // In half frames from the fast picture's own time.
     cv::Matx33d mapAt(double at) const {
         const Matrix by = at < 0 ? partOf(m_pair.before, -at) : partOf(m_pair.after, at);
-        return pixels(then(m_pair.toFast, by), m_half);
+        return pixelMatrix(then(m_pair.toFast, by), m_half);
     }
     const BlurPair& m_pair;
     cv::Mat m_slow, m_fast, m_inside;

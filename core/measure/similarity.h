@@ -38,4 +38,12 @@ inline Point fractionOf(cv::Point2d pixel, const Grey& grey) {
     return {(pixel.x + 0.5) / grey.size.width, (pixel.y + 0.5) / grey.size.height};
 }
 
+// OpenCV's matrix, of pixels as it counts them, for a map of places in widths.
+inline cv::Matx33d pixelMatrix(const Matrix& m, const Grey& grey) {
+    const double w = grey.size.width, cx = w / 2 - 0.5, cy = grey.size.height / 2.0 - 0.5;
+    const cv::Matx33d to(w, 0, cx, 0, w, cy, 0, 0, 1), from(1 / w, 0, -cx / w, 0, 1 / w, -cy / w, 0, 0, 1);
+    const cv::Matx33d map(m[0][0], m[1][0], m[2][0], m[0][1], m[1][1], m[2][1], m[0][2], m[1][2], m[2][2]);
+    return to * map * from;
+}
+
 } // namespace virga::measure

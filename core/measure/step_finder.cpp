@@ -10,6 +10,7 @@
 #include <opencv2/imgproc.hpp>
 #include <opencv2/video/tracking.hpp>
 
+#include "core/base/median.h"
 #include "core/measure/feature_match.h"
 #include "core/measure/similarity.h"
 
@@ -51,20 +52,6 @@ Point through(const Matrix& m, Point p) {
     return to;
 }
 
-// OpenCV's matrix, of pixels as it counts them, for a map of places in widths.
-cv::Matx33d pixelMatrix(const Matrix& m, const Grey& grey) {
-    const double w = grey.size.width, cx = w / 2 - 0.5, cy = grey.size.height / 2.0 - 0.5;
-    const cv::Matx33d to(w, 0, cx, 0, w, cy, 0, 0, 1), from(1 / w, 0, -cx / w, 0, 1 / w, -cy / w, 0, 0, 1);
-    const cv::Matx33d map(m[0][0], m[1][0], m[2][0], m[0][1], m[1][1], m[2][1], m[0][2], m[1][2], m[2][2]);
-    return to * map * from;
-}
-
-double middle(std::vector<double> values) {
-    if (values.empty()) return 0;
-    std::nth_element(values.begin(), values.begin() + std::ptrdiff_t(values.size() / 2), values.end());
-    return values[values.size() / 2];
-}
-
 std::vector<double> misses(const Matrix& map, const std::vector<FeaturePair>& pairs) {
     std::vector<double> all;
     for (const FeaturePair& p : pairs) all.push_back((through(map, p.from) - p.to).length());
@@ -91,7 +78,7 @@ template <typename Fit> double heldOutMiss(const std::vector<FeaturePair>& pairs
         const auto part = misses(fit(halves[std::size_t(side)]), halves[std::size_t(1 - side)]);
         all.insert(all.end(), part.begin(), part.end());
     }
-    return middle(all);
+    return medianOf(all);
 }
 
 } // namespace
@@ -252,7 +239,7 @@ FoundStep StepFinder::State::agreed(const std::vector<FeaturePair>& pairs, const
         if (agrees[i]) near.push_back(pairs[i]);
     if (int(near.size()) < fewest) return found;
     Matrix map = fittedSimilarity(near, 0.5 * pixel);
-    if (int(near.size()) >= 4 * fewest && middle(misses(map, near)) > worthIt * pixel) {
+    if (int(near.size()) >= 4 * fewest && medianOf(misses(map, near)) > worthIt * pixel) {
         std::vector<std::uint8_t> onPlane;
         const cv::Mat h = cv::findHomography(from, to, cv::RANSAC, reach, onPlane, 1000, 0.995);
         std::vector<FeaturePair> planar;

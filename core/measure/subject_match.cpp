@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <opencv2/calib3d.hpp>
 
+#include "core/base/median.h"
 #include "core/measure/feature_match.h"
 #include "core/measure/similarity.h"
 
@@ -14,11 +15,6 @@ using namespace measure;
 constexpr int fewest = 12;         // features that must agree
 constexpr double leastShare = 0.2; // of those found in both
 constexpr double reach = 3;        // pixels that one may lie off
-
-double middle(std::vector<double> values) {
-    std::nth_element(values.begin(), values.begin() + std::ptrdiff_t(values.size() / 2), values.end());
-    return values[values.size() / 2];
-}
 
 } // namespace
 
@@ -38,9 +34,9 @@ std::optional<SubjectPair> matchSubjects(const Grey& first, const Grey& second) 
     std::vector<double> xs, ys, away;
     for (std::size_t i = 0; i < from.size(); ++i)
         if (agrees[i]) xs.push_back(from[i].x), ys.push_back(from[i].y);
-    const cv::Point2d centre(middle(xs), middle(ys));
+    const cv::Point2d centre(medianOf(xs), medianOf(ys));
     for (std::size_t i = 0; i < xs.size(); ++i) away.push_back(std::hypot(xs[i] - centre.x, ys[i] - centre.y));
-    const double radius = std::max(8.0, middle(away));
+    const double radius = std::max(8.0, medianOf(away));
     SubjectPair pair;
     pair.agreeing = count;
     pair.seen = int(from.size());

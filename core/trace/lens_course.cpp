@@ -4,6 +4,8 @@
 #include <array>
 #include <cmath>
 
+#include "core/base/median.h"
+
 namespace virga {
 namespace {
 
@@ -42,8 +44,7 @@ double heldOut(const std::vector<FeaturePair>& pairs) {
             misses.push_back((to - p.to).length());
         }
     }
-    std::nth_element(misses.begin(), misses.begin() + std::ptrdiff_t(misses.size() / 2), misses.end());
-    return misses[misses.size() / 2];
+    return medianOf(std::move(misses));
 }
 
 } // namespace

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <fmt/format.h>
 
+#include "core/base/median.h"
 #include "core/base/one_thread.h"
 #include "core/measure/measure_movement.h"
 #include "core/measure/shutter_estimate.h"
@@ -37,12 +38,6 @@ Matrix inverse(const Matrix& m) {
     return inverseOf(m).value_or(Matrix());
 }
 
-// REQUIRES: some.
-double middle(std::vector<double> v) {
-    std::nth_element(v.begin(), v.begin() + std::ptrdiff_t(v.size() / 2), v.end());
-    return v[v.size() / 2];
-}
-
 // The step that the shot does by itself, from those beyond the movement.
 Matrix ownStep(const std::vector<PictureStep>& steps, std::size_t from, std::size_t to) {
     std::vector<TurnZoomSlide> parts;
@@ -52,7 +47,7 @@ Matrix ownStep(const std::vector<PictureStep>& steps, std::size_t from, std::siz
     const auto middleOf = [&](auto&& of) {
         std::vector<double> v;
         for (const auto& p : parts) v.push_back(of(p));
-        return middle(std::move(v));
+        return medianOf(std::move(v));
     };
     return matrixOf({middleOf([](auto& p) { return p.zoom; }),
                      middleOf([](auto& p) { return p.degrees; }),
@@ -79,8 +74,8 @@ Rest findRest(const std::vector<PictureStep>& steps, double aspect) {
     }
     double usual = 0, unsure = 0;
     if (!far.empty()) {
-        usual = middle(far);
-        unsure = middle(errors);
+        usual = medianOf(far);
+        unsure = medianOf(errors);
         if (usual > mostOwn * rest.peak && rest.peak > 1) usual = 0; // it moves all the while
     }
     // What it does by itself is taken away first, so that a steady pan is no movement.
