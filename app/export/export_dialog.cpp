@@ -111,6 +111,9 @@ ExportDialog::ExportDialog(Document* document, QWidget* parent) : QDialog(parent
     m_sound->setEnabled(hasSound(*project));
     add({}, m_sound);
     m_summary = label({}, "caption", this);
+    m_summary->setWordWrap(true);
+    m_summary->setMinimumHeight(34); // two lines: what is to be prepared comes a moment later
+    m_summary->setAlignment(Qt::AlignLeft | Qt::AlignTop);
     add({}, m_summary);
     m_bar = new QProgressBar(this);
     m_bar->setTextVisible(false);
