@@ -118,7 +118,7 @@ struct StepFinder::State {
     bool thorough = false;
     Grey before;
     std::optional<Features> features; // of the picture before
-    Matrix guess;                     // what the step before did
+    Matrix last;                      // what the step before did
     std::optional<Matrix> earlier;    // and the one before that
 
     std::vector<cv::Point2f> corners; // of the picture before
@@ -370,7 +370,7 @@ void StepFinder::State::keep(Grey picture) {
 }
 
 FoundStep StepFinder::State::quickly(const Grey& next, std::optional<Features>& of) {
-    FoundStep found = agreed(followedPlainly(next, guess), next);
+    FoundStep found = agreed(followedPlainly(next, last), next);
     const double aspect = next.size.aspect();
     if (found.step.isKnown()) {
         failures = 0;
@@ -394,13 +394,13 @@ FoundStep StepFinder::State::quickly(const Grey& next, std::optional<Features>& 
 
 FoundStep StepFinder::State::thoroughly(const Grey& next, std::optional<Features>& of) {
     const double aspect = next.size.aspect();
-    FoundStep found = from(next, guess);
+    FoundStep found = from(next, last);
     if (found.step.trust < 0.75) {
-        std::vector<Matrix> guesses{guess};
+        std::vector<Matrix> guesses{last};
         // A movement that grows goes on growing.
         if (earlier)
             if (const double was = travelOf(*earlier, aspect); was > 1e-4)
-                guesses.push_back(partOf(guess, std::clamp(travelOf(guess, aspect) / was, 0.5, 2.0)));
+                guesses.push_back(partOf(last, std::clamp(travelOf(last, aspect) / was, 0.5, 2.0)));
         if (const auto by = byFeatures(next, of)) guesses.push_back(*by);
         for (std::size_t i = 1; i < guesses.size(); ++i) {
             FoundStep other = from(next, guesses[i]);
@@ -429,8 +429,8 @@ FoundStep StepFinder::next(Grey picture) {
     if (!m->before.isEmpty() && m->before.size == picture.size)
         found = m->thorough ? m->thoroughly(picture, features) : m->quickly(picture, features);
     const bool plain = found.step.isKnown() && !found.step.perspective;
-    m->earlier = plain ? std::optional(m->guess) : std::nullopt;
-    m->guess = plain ? found.step.map : Matrix();
+    m->earlier = plain ? std::optional(m->last) : std::nullopt;
+    m->last = plain ? found.step.map : Matrix();
     m->keep(std::move(picture));
     m->features = std::move(features);
     return found;
