@@ -210,7 +210,9 @@ TEST(Steady, TakesAShakeOffAndLeavesAPan) {
     };
     EXPECT_NEAR(way(*steady), way(p), 0.03);
     // No edge is bared by it.
-    for (const auto& run : ClipFacts(*steady, reelIndex(*steady), 0).runs()) EXPECT_LT(run.facts.uncovered, 1e-3);
+    const ClipFacts facts(*steady, reelIndex(*steady), 0);
+    ASSERT_GT(facts.runs().size(), 10u);
+    for (const auto& run : facts.runs()) EXPECT_LT(run.facts.uncovered, 1e-3) << run.first;
     // Once more replaces it; and it can be given back.
     const auto again = withShakeTaken(*steady, 0, *s.known.begin()->second);
     ASSERT_TRUE(again);
