@@ -65,6 +65,9 @@ void ReelView::paintEvent(QPaintEvent*) {
     } else if (!m_busy.isEmpty()) {
         p.setFont(textFont(11));
         p.setPen(theme().dim);
+        // The ruler's numbers do not run into it.
+        const double wide = p.fontMetrics().horizontalAdvance(m_busy) + 12;
+        p.fillRect(QRectF(width() - 34 - wide, 2, wide, 18), theme().window);
         p.drawText(QRectF(0, 2, width() - 34, 18), Qt::AlignRight | Qt::AlignVCenter, m_busy);
     }
 }

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/background/frame_service.h"
 #include "app/commands/recipe_commands.h"
 #include "app/document/words.h"
 #include "app/style/controls.h"
@@ -21,13 +22,6 @@
 
 namespace virga {
 namespace {
-
-QImage imageOf(const Image<Rgba8>& picture) {
-    QImage image(picture.width(), picture.height(), QImage::Format_RGBA8888);
-    for (int y = 0; y < picture.height(); ++y)
-        std::copy_n(picture.row(y), picture.width(), reinterpret_cast<Rgba8*>(image.scanLine(y)));
-    return image;
-}
 
 struct Traced {
     std::shared_ptr<Trace> trace;
@@ -54,7 +48,7 @@ Traced traceIn(const Media& media, std::int64_t picture, const TraceOptions& opt
             if (cancel.requested() || std::abs(f.frame) > 31) continue;
             const Rational at = (*reader)->timeOf(picture + f.frame);
             if (const auto image = thumbnail(pool, media.path, at, 1, {256, 144}))
-                traced.pictures[f.frame] = imageOf(*image);
+                traced.pictures[f.frame] = toImage(*image);
         }
     };
     frames(traced.trace->out);
@@ -258,7 +252,7 @@ void TraceDialog::renderOwn() {
             const std::int64_t at = cutFrame(*project, cut);
             for (std::int64_t n = first; n <= last && !cancel.requested(); ++n)
                 if (const auto image = renderFrame(*project, at + n, {256, 144}, quickQuality, pool, cancel))
-                    pictures[n] = imageOf(*image);
+                    pictures[n] = toImage(*image);
             return pictures;
         },
         [this](const QMap<std::int64_t, QImage>& pictures) {
