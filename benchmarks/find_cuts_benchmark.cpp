@@ -13,7 +13,7 @@
 #include "core/edit/edits.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
-#include "core/render/export_reel.h"
+#include "core/deliver/export_reel.h"
 
 using namespace virga;
 

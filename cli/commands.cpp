@@ -2,15 +2,11 @@
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
-#include <unistd.h>
 
-#include "cli/move_spec.h"
 #include "cli/options.h"
 #include "core/inbetween/movement.h"
 #include "core/media/probe.h"
 #include "core/project/project_file.h"
-#include "core/render/export_needs.h"
-#include "core/render/export_reel.h"
 
 namespace virga::cli {
 namespace {
@@ -59,43 +55,6 @@ std::string jsonText(const json& value) {
 int complain(const Error& error) {
     fmt::print(stderr, "virga-cli: {}\n", describe(error));
     return BadInput;
-}
-
-int runRender(const RenderOptions& options) {
-    auto project = openProject(options.project);
-    if (!project) return complain(project.error());
-    if (auto may = mayWrite(options.out, exportOutput(*project, options.project)); !may) return complain(may.error());
-    ExportSettings settings;
-    settings.path = options.out;
-    settings.quality = options.quality;
-    settings.sound = !options.noSound;
-    settings.depth = options.depth;
-    settings.render.enlarging = options.enlarging == "sharp"     ? Enlarging::CatmullRom
-                                : options.enlarging == "sharper" ? Enlarging::Lanczos
-                                                                 : Enlarging::Bilinear;
-    if (!options.size.empty()) {
-        const auto size = sizeFromText(options.size);
-        if (!size) return complain(size.error());
-        settings.size = *size;
-    }
-    if (!options.frames.empty()) {
-        const auto range = rangeFromText(options.frames);
-        if (!range) return complain(range.error());
-        settings.from = range->first;
-        settings.to = range->second + 1;
-    }
-    const bool show = !options.quiet && ::isatty(STDERR_FILENO);
-    SourcePool pool(exportPoolBytes); // the export raises it to what it needs
-    const auto report = exportReel(*project, settings, pool, [show](std::int64_t done, std::int64_t all) {
-        if (show) fmt::print(stderr, "\rframe {} of {}", done, all);
-    });
-    if (show) fmt::print(stderr, "\n");
-    if (!report) return complain(report.error());
-    for (const Error& problem : report->problems)
-        fmt::print(stderr, "virga-cli: sound left out: {}\n", describe(problem));
-    for (const std::string& note : report->notes) fmt::print(stderr, "{}: {}\n", options.out, note);
-    fmt::print("{}: {} frames in {:.1f} s\n", options.out, report->frames, report->seconds);
-    return Fine;
 }
 
 int runProbe(const ProbeOptions& options) {

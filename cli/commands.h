@@ -6,15 +6,25 @@
 #include <nlohmann/json_fwd.hpp>
 
 #include "core/base/error.h"
+#include "core/deliver/export_plan.h"
 #include "core/project/project.h"
 
 namespace virga::cli {
 
+/// What is written and how; empty or negative where not said.
 struct RenderOptions {
-    std::string project, out, frames, size;
-    std::string enlarging = "soft";
-    int quality = 16, depth = 8;
-    bool noSound = false, quiet = false;
+    std::string project, out, frames, size, rate;
+    std::string format, preset, quality, sound, enlarging;
+    int depth = 0, chunk = -1;
+    bool alpha = false, noSound = false, quiet = false, chunks = false;
+};
+struct FarmOptions {
+    RenderOptions render;
+    std::string scheduler = "here";
+    std::vector<std::string> shared; // folders that every machine sees
+    int tries = 3;
+    double every = 2; // seconds between looks
+    bool noWait = false;
 };
 struct ProbeOptions {
     std::string file;
@@ -65,6 +75,11 @@ int runRecipeShow(const RecipeOptions& options);
 int runRecipeApply(const RecipeOptions& options);
 int runRecipeSave(const RecipeOptions& options);
 int runRender(const RenderOptions& options);
+int runJoin(const RenderOptions& options);
+int runFormats(bool json);
+/// Errors: BadInput for what cannot be understood.
+Expected<ExportSettings> settingsFrom(const RenderOptions& options, const Project& project);
+int runFarm(const FarmOptions& options);
 int runProbe(const ProbeOptions& options);
 int runCheck(const CheckOptions& options);
 int runMake(const MakeOptions& options);

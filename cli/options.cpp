@@ -11,6 +11,29 @@ namespace virga::cli {
 
 namespace {
 
+// What 'render', 'join' and 'farm' share, so that all three mean the same result.
+void addDelivery(CLI::App& command, RenderOptions& o) {
+    command.add_option("PROJECT", o.project, "The project file")->required();
+    command.add_option("-o,--out", o.out, "The file to write; pictures are numbered: heat.png gives heat_0000.png")
+        ->required();
+    command.add_option("--format", o.format, "One that 'formats' lists; by the file's ending where not given");
+    command.add_option("--preset", o.preset, "A preset's name or file; the options beside it come before it");
+    command.add_option("--frames", o.frames, "First and last frame, as A-B, counted from 0; all where not given");
+    command.add_option("--size", o.size, "Size in pixels, as WIDTHxHEIGHT; the project's where not given");
+    command.add_option("--rate", o.rate, "Frames a second; another than the project's samples the movement anew");
+    command.add_option("--quality", o.quality,
+                       "A level that 'formats' lists, or a number: for H.264 0 lossless, 16 very good (default), 23 good");
+    command.add_option("--bits", o.depth, "Bits for each colour, as 'formats' lists them; 8 are dithered");
+    command.add_flag("--alpha", o.alpha, "What nothing covers stays transparent, where the format can");
+    command.add_option("--sound", o.sound, "aac, opus, pcm16, pcm24 or flac; the format's usual one where not given");
+    command
+        .add_option("--enlarge", o.enlarging,
+                    "How shots are enlarged: soft (bilinear, default), sharp (Catmull-Rom) or sharper (Lanczos)")
+        ->check(CLI::IsMember({"soft", "sharp", "sharper"}));
+    command.add_flag("--no-sound", o.noSound, "Leave the sound out");
+    command.add_flag("-q,--quiet", o.quiet, "Show no progress");
+}
+
 int runUnguarded(int argc, char** argv) {
     CLI::App app{"Virga from the terminal: makes a cut feel like one continuous camera move.\n"
                  "Exit codes: 0 fine, 1 something breaks, 2 bad input or usage. Messages go to standard error.",
@@ -19,23 +42,17 @@ int runUnguarded(int argc, char** argv) {
     app.set_version_flag("--version", "virga-cli 0.1.0");
 
     RenderOptions render;
-    auto* renderCommand = app.add_subcommand("render", "Write the reel, or a range of its frames, as an MP4 file");
-    renderCommand->add_option("PROJECT", render.project, "The project file")->required();
-    renderCommand->add_option("-o,--out", render.out, "The file to write")->required();
-    renderCommand->add_option("--frames", render.frames,
-                              "First and last frame, as A-B, counted from 0; all where not given");
-    renderCommand->add_option("--size", render.size, "Size in pixels, as WIDTHxHEIGHT; the project's where not given");
-    renderCommand
-        ->add_option("--quality", render.quality, "Constant rate factor: 0 lossless, 16 very good (default), 23 good")
-        ->check(CLI::Range(0, 51));
-    renderCommand->add_option("--bits", render.depth, "Bits for each colour: 8 (default, dithered) or 10")
-        ->check(CLI::IsMember({8, 10}));
-    renderCommand
-        ->add_option("--enlarge", render.enlarging,
-                     "How shots are enlarged: soft (bilinear, default), sharp (Catmull-Rom) or sharper (Lanczos)")
-        ->check(CLI::IsMember({"soft", "sharp", "sharper"}));
-    renderCommand->add_flag("--no-sound", render.noSound, "Leave the sound out");
-    renderCommand->add_flag("-q,--quiet", render.quiet, "Show no progress");
+    auto* renderCommand = app.add_subcommand("render", "Write the reel, or a range of its frames, in any format");
+    addDelivery(*renderCommand, render);
+    renderCommand->add_option("--chunk", render.chunk, "Only this chunk of it, counted from 0; 'join' joins them")
+        ->check(CLI::NonNegativeNumber);
+    renderCommand->add_flag("--chunks", render.chunks, "Say how many chunks there are, and render nothing");
+    RenderOptions join;
+    auto* joinCommand = app.add_subcommand("join", "Join the chunks of a result, and add its sound");
+    addDelivery(*joinCommand, join);
+    bool formatsAsJson = false;
+    auto* formatsCommand = app.add_subcommand("formats", "List the formats and presets that can be written");
+    formatsCommand->add_flag("--json", formatsAsJson, "As one JSON object");
 
     ProbeOptions probe;
     auto* probeCommand = app.add_subcommand("probe", "Say what a video, picture or sound file is");
@@ -175,6 +192,8 @@ int runUnguarded(int argc, char** argv) {
         return app.exit(error) == 0 ? Fine : BadInput;
     }
     if (*renderCommand) return runRender(render);
+    if (*joinCommand) return runJoin(join);
+    if (*formatsCommand) return runFormats(formatsAsJson);
     if (*probeCommand) return runProbe(probe);
     if (*checkCommand) return runCheck(check);
     if (*chainCommand) return runChain(chain);

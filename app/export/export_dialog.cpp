@@ -21,7 +21,7 @@
 #include "app/style/controls.h"
 #include "app/style/theme.h"
 #include "core/render/audio_mix.h"
-#include "core/render/export_needs.h"
+#include "core/deliver/export_needs.h"
 #include "core/render/flow_needs.h"
 #include "core/time/timecode.h"
 

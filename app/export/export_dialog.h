@@ -4,7 +4,7 @@
 
 #include "app/background/job.h"
 #include "app/document/document.h"
-#include "core/render/export_reel.h"
+#include "core/deliver/export_reel.h"
 
 class QCheckBox;
 class QComboBox;

@@ -2,7 +2,7 @@
 
 #include "app/background/in_betweens.h"
 #include "core/base/guard.h"
-#include "core/render/export_needs.h"
+#include "core/deliver/export_needs.h"
 
 namespace virga {
 

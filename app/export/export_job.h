@@ -5,7 +5,7 @@
 #include <thread>
 
 #include "app/document/document.h"
-#include "core/render/export_reel.h"
+#include "core/deliver/export_reel.h"
 
 namespace virga {
 

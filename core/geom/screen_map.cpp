@@ -64,6 +64,12 @@ ScreenMap ScreenMap::seenThrough(const Lens& lens) const {
     return map;
 }
 
+std::vector<ScreenMap::LensStage> ScreenMap::lensStages() const {
+    std::vector<LensStage> stages;
+    for (const Stage& s : m_stages) stages.push_back({s.lens, s.after});
+    return stages;
+}
+
 ScreenMap ScreenMap::movedBy(const Matrix& matrix) const {
     ScreenMap map = *this;
     if (m_stages.empty()) {

@@ -24,6 +24,11 @@ struct Size {
 inline Matrix then(const Matrix& first, const Matrix& second) {
     return first * second;
 }
+inline Point through(const Matrix& matrix, Point point) {
+    Point to;
+    matrix.multVecMatrix(point, to);
+    return to;
+}
 Matrix translation(double x, double y);
 Matrix scaling(double x, double y);
 /// Clockwise on screen, in degrees.
@@ -71,6 +76,14 @@ public:
     const Matrix& matrix() const { return m_matrix; }
     /// REQUIRES: isVisible() && !hasLens().
     const Matrix& inverse() const { return *m_inverse; }
+    /// What lies behind the first matrix, in its order: lenses, each with the matrix after it.
+    struct LensStage {
+        Lens lens;
+        Matrix after;
+    };
+    std::vector<LensStage> lensStages() const;
+    /// The first matrix: from the source to the first lens, or to the screen.
+    const Matrix& firstMatrix() const { return m_matrix; }
     bool operator==(const ScreenMap& other) const { return m_matrix == other.m_matrix && m_stages == other.m_stages; }
 
 private:

@@ -46,12 +46,6 @@ cv::Point2f pixelsOf(Point widths, const Grey& grey) {
             float(widths.y * grey.size.width + grey.size.height / 2.0 - 0.5)};
 }
 
-Point through(const Matrix& m, Point p) {
-    Point to;
-    m.multVecMatrix(p, to);
-    return to;
-}
-
 std::vector<double> misses(const Matrix& map, const std::vector<FeaturePair>& pairs) {
     std::vector<double> all;
     for (const FeaturePair& p : pairs) all.push_back((through(map, p.from) - p.to).length());

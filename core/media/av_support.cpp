@@ -1,5 +1,7 @@
 #include "core/media/av_support.h"
 
+#include <cstdlib>
+
 #include <fmt/format.h>
 
 #include "core/base/file.h"
@@ -9,7 +11,11 @@ namespace virga::av {
 namespace fs = std::filesystem;
 
 void quiet() {
-    [[maybe_unused]] static const bool once = (av_log_set_level(AV_LOG_QUIET), true);
+    [[maybe_unused]] static const bool once = [] {
+        av_log_set_level(AV_LOG_QUIET);
+        ::setenv("SVT_LOG", "1", 0); // SVT-AV1 tells only its errors
+        return true;
+    }();
 }
 
 std::string errorText(int code) {

@@ -127,7 +127,9 @@ void SoundDecoder::indexPackets(const Cancel& cancel) {
                              m_packet->dts, m_packet->pos);
             if (parser->duration > 0) samples = av_rescale(parser->duration, m_rate, std::max(1, context->sample_rate));
         }
-        const auto skipped = m_known.empty() ? skippedAtStart(*m_packet) : 0;
+        auto skipped = m_known.empty() ? skippedAtStart(*m_packet) : 0;
+        // Matroska tells it of the whole stream: what is dated before the beginning.
+        if (m_known.empty() && skipped == 0 && stamp < 0) skipped = stream->codecpar->initial_padding;
         const auto stamped = placeOf(stamp + av_rescale_q(skipped, {1, m_rate}, m_tick)) - skipped;
         if (m_known.empty() || !sure || (m_dated && std::abs(stamped - place) > tolerance())) place = stamped;
         m_known.push_back({stamp, place});

@@ -15,12 +15,6 @@ bool isSimilarity(const Matrix& m) {
     return m[0][2] == 0 && m[1][2] == 0 && std::abs(m[0][0] - m[1][1]) + std::abs(m[0][1] + m[1][0]) < 1e-12 * size;
 }
 
-Point through(const Matrix& m, Point p) {
-    Point to;
-    m.multVecMatrix(p, to);
-    return to;
-}
-
 } // namespace
 
 TurnZoomSlide partsOf(const Matrix& map) {

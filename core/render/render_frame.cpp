@@ -23,6 +23,18 @@ void codeRow(const LinearF* from, Rgba8* to, int count, int x, int y) {
 void codeRow(const LinearF* from, Deep16* to, int count, int, int) {
     encodeRow(from, to, count);
 }
+void codeRow(const LinearF* from, LinearF* to, int count, int, int) {
+    std::transform(from, from + count, to, [](const LinearF& p) { return lightOf(p); });
+}
+template <typename Pixel> void codeStored(const Linear16* from, Pixel* to, int count) {
+    encodeRow(from, to, count);
+}
+void codeStored(const Linear16* from, LinearF* to, int count) {
+    constexpr float part = 1.0f / linearOne;
+    std::transform(from, from + count, to, [](const Linear16& p) {
+        return lightOf(LinearF{float(p.r) * part, float(p.g) * part, float(p.b) * part, float(p.a) * part});
+    });
+}
 
 // What the pointwise treatments of a frame need, made ready once.
 struct FramePointwise {
@@ -62,7 +74,7 @@ void renderTile(const std::vector<std::unique_ptr<Exposure>>& layers, const Fram
         int stride = 0;
         if (const Linear16* from = layers[0]->still(tile, stride)) {
             for (int y = 0; y < tile.height; ++y, from += stride)
-                encodeRow(from, picture.row(tile.y + y) + tile.x, tile.width);
+                codeStored(from, picture.row(tile.y + y) + tile.x, tile.width);
             return;
         }
     }
@@ -193,6 +205,11 @@ Expected<Image<Rgba8>> renderPlan(const Project& project, const FramePlan& plan,
 Expected<Image<Deep16>> renderDeepPlan(const Project& project, const FramePlan& plan, Size output,
                                        const Quality& quality, SourcePool& pool, const Cancel& cancel) {
     return render<Deep16>(project, plan, output, quality, pool, cancel);
+}
+
+Expected<Image<LinearF>> renderLightPlan(const Project& project, const FramePlan& plan, Size output,
+                                         const Quality& quality, SourcePool& pool, const Cancel& cancel) {
+    return render<LinearF>(project, plan, output, quality, pool, cancel);
 }
 
 namespace {

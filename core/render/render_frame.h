@@ -26,6 +26,10 @@ Expected<Image<Rgba8>> renderPlan(const Project& project, const FramePlan& plan,
 Expected<Image<Deep16>> renderDeepPlan(const Project& project, const FramePlan& plan, Size output,
                                        const Quality& quality, SourcePool& pool, const Cancel& cancel = {});
 
+/// The same as light, premultiplied, 1 is white; what lies beyond black and white stays.
+Expected<Image<LinearF>> renderLightPlan(const Project& project, const FramePlan& plan, Size output,
+                                         const Quality& quality, SourcePool& pool, const Cancel& cancel = {});
+
 /// One layer alone, as renderFrame and renderDeepFrame show it.
 Image<Rgba8> renderLayer(std::unique_ptr<Exposure> layer, Size output);
 Image<Deep16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output);

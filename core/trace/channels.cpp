@@ -49,12 +49,6 @@ std::array<Point, 9> probes(Size size) {
     return at;
 }
 
-Point through(const Matrix& m, Point p) {
-    Point to;
-    m.multVecMatrix(p, to);
-    return to;
-}
-
 } // namespace
 
 Matrix widthsMap(const Stack& stack, Side side, double time, double frame, FrameRate rate, Size size) {

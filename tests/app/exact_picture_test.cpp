@@ -4,7 +4,7 @@
 #include "core/media/video_reader.h"
 #include "core/project/project_file.h"
 #include "core/raster/transfer.h"
-#include "core/render/export_reel.h"
+#include "core/deliver/export_reel.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 

@@ -16,7 +16,7 @@
 #include "app/trace/trace_compare.h"
 #include "app/trace/trace_dialog.h"
 #include "core/edit/steady.h"
-#include "core/render/export_reel.h"
+#include "core/deliver/export_reel.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 

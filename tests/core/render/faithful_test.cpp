@@ -8,7 +8,7 @@
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
 #include "core/raster/kept_light.h"
-#include "core/render/export_reel.h"
+#include "core/deliver/export_reel.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 

@@ -10,7 +10,7 @@
 #include "core/flow/carry_on.h"
 #include "core/plan/cut_match.h"
 #include "core/raster/transfer.h"
-#include "core/render/export_needs.h"
+#include "core/deliver/export_needs.h"
 #include "core/render/finish_frame.h"
 #include "core/render/path_blur.h"
 #include "core/render/render_frame.h"

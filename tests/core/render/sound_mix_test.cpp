@@ -7,7 +7,7 @@
 #include "core/edit/reel_edits.h"
 #include "core/media/wav.h"
 #include "core/render/audio_mix.h"
-#include "core/render/export_reel.h"
+#include "core/deliver/export_reel.h"
 #include "core/render/limiter.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"

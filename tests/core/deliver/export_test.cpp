@@ -1,4 +1,4 @@
-#include "core/render/export_reel.h"
+#include "core/deliver/export_reel.h"
 
 #include <fstream>
 #include <gtest/gtest.h>

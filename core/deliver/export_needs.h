@@ -2,7 +2,7 @@
 // What an export will need, known before it starts.
 #include <cstddef>
 
-#include "core/render/export_reel.h"
+#include "core/deliver/export_plan.h"
 
 namespace virga {
 
@@ -21,7 +21,9 @@ struct ExportNeeds {
     std::size_t all() const { return sources + frames + encoder + decoders + program; }
 };
 
-/// By the plans of the frames to be exported; reads no file. REQUIRES: a range inside the reel.
+/// By the plans of the frames to be exported; reads no file.
+ExportNeeds exportNeeds(const ExportPlan& plan);
+/// Nothing where they cannot be exported.
 ExportNeeds exportNeeds(const Project& project, const ExportSettings& settings);
 
 /// The memory that is free for use on this machine, in bytes; 0 where the system does not tell.
