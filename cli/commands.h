@@ -18,9 +18,15 @@ struct RenderOptions {
     int depth = 0, chunk = -1;
     bool alpha = false, noSound = false, quiet = false, chunks = false;
 };
+struct PartsOptions {
+    RenderOptions render;
+    std::string cuts = "all";
+    int handles = 12;
+};
 struct FarmOptions {
     RenderOptions render;
     std::string scheduler = "here";
+    std::string schedulerOptions;
     std::vector<std::string> shared; // folders that every machine sees
     int tries = 3;
     double every = 2; // seconds between looks
@@ -80,6 +86,8 @@ int runFormats(bool json);
 /// Errors: BadInput for what cannot be understood.
 Expected<ExportSettings> settingsFrom(const RenderOptions& options, const Project& project);
 int runFarm(const FarmOptions& options);
+int runParts(const PartsOptions& options);
+int runMovementData(const RenderOptions& options);
 int runProbe(const ProbeOptions& options);
 int runCheck(const CheckOptions& options);
 int runMake(const MakeOptions& options);

@@ -9,6 +9,8 @@
 #include "core/deliver/export_needs.h"
 #include "core/deliver/export_preset.h"
 #include "core/deliver/export_reel.h"
+#include "core/deliver/movement_data.h"
+#include "core/deliver/parts.h"
 
 namespace virga::cli {
 namespace {
@@ -150,6 +152,47 @@ int runJoin(const RenderOptions& options) {
     if (!report) return complain(report.error());
     tell(options.out, *report);
     fmt::print("{}: {} frames joined in {:.1f} s\n", options.out, report->frames, report->seconds);
+    return Fine;
+}
+
+int runParts(const PartsOptions& options) {
+    auto project = openProject(options.render.project);
+    if (!project) return complain(project.error());
+    const auto settings = settingsFrom(options.render, *project);
+    if (!settings) return complain(settings.error());
+    PartsSettings parts;
+    static_cast<ExportSettings&>(parts) = *settings;
+    parts.handles = options.handles;
+    if (options.cuts != "all") {
+        auto cuts = cutsFromText(options.cuts, cutCount(*project));
+        if (!cuts) return complain(cuts.error());
+        parts.cuts = *cuts;
+    }
+    SourcePool pool(exportPoolBytes);
+    const auto report = exportParts(*project, parts, pool, shown(options.render));
+    if (!report) return complain(report.error());
+    for (const Part& part : report->parts)
+        fmt::print("{}: cut {}, in place of frames {} to {}, with {} and {} frames beside them\n", part.path.string(),
+                   part.cut + 1, part.from, part.to - 1, part.from - part.fileFrom, part.fileTo - part.to);
+    fmt::print("{}\n{}\n", report->timeline.string(), report->list.string());
+    for (const std::string& note : report->notes) fmt::print(stderr, "{}\n", note);
+    return Fine;
+}
+
+int runMovementData(const RenderOptions& options) {
+    auto project = openProject(options.project);
+    if (!project) return complain(project.error());
+    std::int64_t from = 0, to = reelLength(*project);
+    if (!options.frames.empty()) {
+        const auto range = rangeFromText(options.frames);
+        if (!range) return complain(range.error());
+        if (range->first < 0 || range->second >= to || range->first > range->second)
+            return complain({ErrorCode::BadInput, "these frames are not in the reel", options.frames,
+                             fmt::format("its frames are 0 to {}", to - 1)});
+        from = range->first, to = range->second + 1;
+    }
+    if (auto done = writeMovement(*project, options.out, from, to); !done) return complain(done.error());
+    fmt::print("{}: {} frames\n", options.out, to - from);
     return Fine;
 }
 

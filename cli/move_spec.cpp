@@ -157,4 +157,26 @@ Expected<RampSpec> rampFromText(const std::string& text) {
     return spec;
 }
 
+Expected<std::vector<int>> cutsFromText(const std::string& text, int count) {
+    std::vector<int> cuts;
+    if (text == "all" || text.empty()) {
+        for (int cut = 0; cut < count; ++cut) cuts.push_back(cut);
+        return cuts;
+    }
+    for (std::size_t at = 0; at <= text.size();) {
+        const std::size_t end = std::min(text.find(',', at), text.size());
+        const std::string word = text.substr(at, end - at);
+        at = end + 1;
+        const bool number = !word.empty() && word.size() < 8 && word.find_first_not_of("0123456789") == word.npos;
+        const int cut = number ? std::stoi(word) - 1 : -1;
+        if (cut < 0 || cut >= count)
+            return fail(ErrorCode::BadInput, fmt::format("\"{}\" is no cut of this reel, which has {}", word, count),
+                        "--cuts " + text, "write cuts such as 1,3,5, or all");
+        cuts.push_back(cut);
+    }
+    std::sort(cuts.begin(), cuts.end());
+    cuts.erase(std::unique(cuts.begin(), cuts.end()), cuts.end());
+    return cuts;
+}
+
 } // namespace virga::cli

@@ -3,6 +3,7 @@
 #include <cstdint>
 #include <string>
 #include <utility>
+#include <vector>
 
 #include "core/base/error.h"
 #include "core/edit/speed_edits.h"
@@ -19,6 +20,9 @@ Expected<FrameRate> rateFromText(const std::string& text);
 
 /// "A-B", both included; "A" is one frame. Errors: BadInput.
 Expected<std::pair<std::int64_t, std::int64_t>> rangeFromText(const std::string& text);
+
+/// "all", or cuts counted from 1: "1,3,5"; the result counts from 0. Errors: BadInput.
+Expected<std::vector<int>> cutsFromText(const std::string& text, int count);
 
 /// All that may stand before the colon, with commas between: zoom, spin, slide-x, ...
 std::string moveNames();

@@ -50,6 +50,29 @@ int runUnguarded(int argc, char** argv) {
     RenderOptions join;
     auto* joinCommand = app.add_subcommand("join", "Join the chunks of a result, and add its sound");
     addDelivery(*joinCommand, join);
+    FarmOptions farm;
+    auto* farmCommand = app.add_subcommand("farm", "Render in chunks on many machines, watch them, and join the result");
+    addDelivery(*farmCommand, farm.render);
+    farmCommand->add_option("--scheduler", farm.scheduler,
+                            "slurm; here (default) for one after the other on this machine; or a file of commands");
+    farmCommand->add_option("--options", farm.schedulerOptions, "More words for the scheduler: '--partition=night'");
+    farmCommand->add_option("--shared", farm.shared, "A folder that all machines see, beside mounted network folders");
+    farmCommand->add_option("--tries", farm.tries, "How often a chunk is tried (default 3)")->check(CLI::Range(1, 100));
+    farmCommand->add_option("--every", farm.every, "Seconds between looks (default 2)")->check(CLI::Range(0.1, 3600.0));
+    farmCommand->add_flag("--no-wait", farm.noWait, "Submit, and do not wait for the end");
+    PartsOptions parts;
+    auto* partsCommand = app.add_subcommand(
+        "parts", "Write each cut's moving span as a file, and lists that lay them over the original clips");
+    addDelivery(*partsCommand, parts.render);
+    partsCommand->add_option("--cuts", parts.cuts, "all (default), or numbers such as 1,3-5");
+    partsCommand->add_option("--handles", parts.handles, "Frames beyond the movement on each side (default 12)")
+        ->check(CLI::Range(0, 1000));
+    RenderOptions data;
+    auto* dataCommand = app.add_subcommand(
+        "data", "Write the movement of every frame and layer as numbers: matrices, lenses, opacity, times, easings");
+    dataCommand->add_option("PROJECT", data.project, "The project file")->required();
+    dataCommand->add_option("-o,--out", data.out, "A .json or .csv file")->required();
+    dataCommand->add_option("--frames", data.frames, "First and last frame, as A-B, counted from 0; all where not given");
     bool formatsAsJson = false;
     auto* formatsCommand = app.add_subcommand("formats", "List the formats and presets that can be written");
     formatsCommand->add_flag("--json", formatsAsJson, "As one JSON object");
@@ -193,6 +216,9 @@ int runUnguarded(int argc, char** argv) {
     }
     if (*renderCommand) return runRender(render);
     if (*joinCommand) return runJoin(join);
+    if (*farmCommand) return runFarm(farm);
+    if (*partsCommand) return runParts(parts);
+    if (*dataCommand) return runMovementData(data);
     if (*formatsCommand) return runFormats(formatsAsJson);
     if (*probeCommand) return runProbe(probe);
     if (*checkCommand) return runCheck(check);

@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "cli/move_spec.h"
 #include "cli/options.h"
 #include "core/base/output.h"
 #include "core/flow/flow.h"
@@ -32,29 +33,6 @@ std::string joined(const std::vector<std::string>& words) {
     std::string text;
     for (const std::string& word : words) text += (text.empty() ? "" : ", ") + word;
     return text;
-}
-
-// "all", or cuts counted from 1: "1,3,5".
-Expected<std::vector<int>> cutsFrom(const std::string& text, int count) {
-    std::vector<int> cuts;
-    if (text == "all" || text.empty()) {
-        for (int cut = 0; cut < count; ++cut) cuts.push_back(cut);
-        return cuts;
-    }
-    for (std::size_t at = 0; at <= text.size();) {
-        const std::size_t end = std::min(text.find(',', at), text.size());
-        const std::string word = text.substr(at, end - at);
-        at = end + 1;
-        const bool number = !word.empty() && word.size() < 8 && word.find_first_not_of("0123456789") == word.npos;
-        const int cut = number ? std::stoi(word) - 1 : -1;
-        if (cut < 0 || cut >= count)
-            return fail(ErrorCode::BadInput, fmt::format("\"{}\" is no cut of this reel, which has {}", word, count),
-                        "--cuts " + text, "write cuts such as 1,3,5, or all");
-        cuts.push_back(cut);
-    }
-    std::sort(cuts.begin(), cuts.end());
-    cuts.erase(std::unique(cuts.begin(), cuts.end()), cuts.end());
-    return cuts;
 }
 
 } // namespace
@@ -100,7 +78,7 @@ int runRecipeApply(const RecipeOptions& options) {
     if (!recipe) return complain(recipe.error());
     if (recipe->place != RecipePlace::Cut)
         return complain({ErrorCode::BadInput, "this recipe is not for cuts", options.recipe, "choose another one"});
-    const auto cuts = cutsFrom(options.cuts, cutCount(*project));
+    const auto cuts = cutsFromText(options.cuts, cutCount(*project));
     if (!cuts) return complain(cuts.error());
     RecipeUse use;
     use.strength = options.strength / 100;
@@ -133,7 +111,7 @@ int runRecipeApply(const RecipeOptions& options) {
 int runRecipeSave(const RecipeOptions& options) {
     const auto project = openProject(options.project);
     if (!project) return complain(project.error());
-    const auto cuts = cutsFrom(options.cuts, cutCount(*project));
+    const auto cuts = cutsFromText(options.cuts, cutCount(*project));
     if (!cuts) return complain(cuts.error());
     if (cuts->size() != 1)
         return complain({ErrorCode::BadInput, "a recipe is made of one cut", "--cuts " + options.cuts,

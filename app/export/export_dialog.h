@@ -1,49 +1,63 @@
 #pragma once
-// Writing the piece as a file: where, how large, which part; then progress, time left and cancel.
+// Writing the piece: what, how and where on the left, and the exports that were asked for on the right. It stays open
+// beside the window; editing goes on.
 #include <QDialog>
 
 #include "app/background/job.h"
-#include "app/document/document.h"
-#include "core/deliver/export_reel.h"
+#include "app/export/export_queue.h"
+#include "core/deliver/export_preset.h"
 
 class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
-class QProgressBar;
 class QPushButton;
+class QVBoxLayout;
 
 namespace virga {
 
 class Choices;
-class ExportJob;
 
 class ExportDialog : public QDialog {
     Q_OBJECT
 public:
-    ExportDialog(Document* document, QWidget* parent = nullptr);
-    void reject() override;
+    ExportDialog(Document* document, ExportQueue* queue, QWidget* parent = nullptr);
+    /// What the project is by now: cut, marked span, playhead.
+    void refresh();
+
+protected:
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
 
 private:
-    void refresh();
-    void countInBetweens();
-    ExportSettings settings() const; // without the file's name
+    enum Kind { WholeReel, AroundCut, MarkedSpan, OneFrame };
+    void buildForm(QVBoxLayout* column);
+    void buildQueue(QVBoxLayout* column);
+    void fillPresets(const QString& chosen);
+    void takePreset(const ExportPreset& preset);
+    ExportPreset preset() const;
+    void formatChanged();
+    void fitEnding();
+    void estimate();
+    void keepPreset();
+    void removePreset();
+    ExportKind kind() const;
+    PartsSettings settings() const; // without the file's name
     void browse();
     void start();
-    void ended(const QString& text, bool good);
+    void tell(const QString& text);
 
     Document* m_document;
+    ExportQueue* m_queue;
+    QComboBox *m_presets, *m_format, *m_quality, *m_bits, *m_size, *m_rate, *m_sound;
     QLineEdit* m_path;
-    QComboBox *m_size, *m_quality;
-    Choices *m_range, *m_depth, *m_enlarging;
-    QCheckBox* m_sound;
-    QLabel *m_summary = nullptr, *m_state = nullptr;
-    QProgressBar* m_bar;
-    QPushButton *m_start, *m_close, *m_browse;
-    ExportJob* m_job = nullptr;
+    Choices *m_kind, *m_range, *m_enlarging;
+    QCheckBox* m_alpha;
+    QLabel *m_summary, *m_told, *m_formatTold;
+    QPushButton *m_start, *m_remove, *m_pause;
     Job m_counting;
-    QString m_needs;   // what the summary says but for the pictures in between
-    int m_missing = 0; // of them, whose flow is still to be found
+    bool m_filling = false;
+    bool m_hidden = false; // then nothing is worked out
 };
 
 } // namespace virga

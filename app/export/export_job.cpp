@@ -3,36 +3,78 @@
 #include "app/background/in_betweens.h"
 #include "core/base/guard.h"
 #include "core/deliver/export_needs.h"
+#include "core/deliver/movement_data.h"
 
 namespace virga {
 
-ExportJob::ExportJob(Snapshot project, ExportSettings settings, QObject* parent)
-    : QObject(parent), m_project(std::move(project)), m_settings(std::move(settings)) {}
+ExportJob::ExportJob(Snapshot project, PartsSettings settings, ExportKind kind, QObject* parent)
+    : QObject(parent), m_project(std::move(project)), m_settings(std::move(settings)), m_kind(kind) {}
 
 ExportJob::~ExportJob() {
-    m_cancel.request();
+    cancel();
     if (m_thread.joinable()) m_thread.join();
+}
+
+void ExportJob::cancel() {
+    m_cancel.request();
+    setPaused(false);
+}
+
+void ExportJob::setPaused(bool paused) {
+    const std::lock_guard lock(m_mutex);
+    m_paused = paused;
+    m_goesOn.notify_all();
+}
+
+void ExportJob::told(std::int64_t done, std::int64_t all) {
+    const qint64 now = m_clock.elapsed() - m_waited;
+    if (now - m_last >= 100 || done == all) {
+        m_last = now;
+        const double left = done >= 3 ? double(now) / 1000 / double(done) * double(all - done) : -1;
+        QMetaObject::invokeMethod(this, [this, done, all, left] { emit progress(done, all, left); });
+    }
+    std::unique_lock lock(m_mutex);
+    if (!m_paused) return;
+    const qint64 from = m_clock.elapsed();
+    m_goesOn.wait(lock, [this] { return !m_paused; });
+    m_waited += m_clock.elapsed() - from;
+}
+
+Expected<ExportReport> ExportJob::run() {
+    SourcePool pool(exportPoolBytes); // the export raises it to what it needs
+    pool.flow().keepIn(InBetweens::folder().toStdString(), InBetweens::mostOnDisk);
+    const auto tell = [this](std::int64_t done, std::int64_t all) { told(done, all); };
+    switch (m_kind) {
+    case ExportKind::Whole: break;
+    case ExportKind::Parts: {
+        const auto parts = exportParts(*m_project, m_settings, pool, tell, m_cancel);
+        if (!parts) return tl::unexpected(parts.error());
+        ExportReport report;
+        for (const Part& p : parts->parts) report.frames += p.fileTo - p.fileFrom;
+        report.seconds = parts->seconds;
+        report.notes = parts->notes;
+        report.notes.insert(report.notes.begin(), "the lists that lay them over the clips are " +
+                                                      parts->timeline.filename().string() + " and " +
+                                                      parts->list.filename().string());
+        return report;
+    }
+    case ExportKind::Movement: {
+        const auto to = m_settings.to < 0 ? reelLength(*m_project) : m_settings.to;
+        const auto done = writeMovement(*m_project, m_settings.path, m_settings.from, to, m_cancel);
+        if (!done) return tl::unexpected(done.error());
+        ExportReport report;
+        report.frames = to - m_settings.from;
+        report.seconds = double(m_clock.elapsed()) / 1000;
+        return report;
+    }
+    }
+    return exportReel(*m_project, m_settings, pool, tell, m_cancel);
 }
 
 void ExportJob::start() {
     m_thread = std::thread([this] {
-        SourcePool pool(exportPoolBytes); // the export raises it to what it needs
-        pool.flow().keepIn(InBetweens::folder().toStdString(), InBetweens::mostOnDisk);
-        QElapsedTimer clock;
-        clock.start();
-        qint64 last = -1000;
-        const auto result = guarded(m_settings.path.string(), [&] {
-            return exportReel(
-                *m_project, m_settings, pool,
-                [&](std::int64_t done, std::int64_t all) {
-                    const qint64 now = clock.elapsed();
-                    if (now - last < 100 && done != all) return;
-                    last = now;
-                    const double left = done >= 3 ? double(now) / 1000 / double(done) * double(all - done) : -1;
-                    QMetaObject::invokeMethod(this, [this, done, all, left] { emit progress(done, all, left); });
-                },
-                m_cancel);
-        });
+        m_clock.start();
+        const auto result = guarded(m_settings.path.string(), [this] { return run(); });
         QMetaObject::invokeMethod(this, [this, result] {
             if (result)
                 emit finished(*result);

@@ -7,11 +7,13 @@
 #include <QComboBox>
 #include <QDragEnterEvent>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMenuBar>
+#include <QMessageBox>
 #include <QMimeData>
 #include <QPushButton>
 #include <QScreen>
@@ -138,6 +140,7 @@ void MainWindow::buildTopBar() {
     m_menus->setNativeMenuBar(false);
     row->addWidget(m_menus, 0, Qt::AlignVCenter);
     row->addStretch(1);
+    m_exports = new ExportQueue(this);
     m_export = new QPushButton(tr("Export…"), bar);
     m_export->setObjectName("primary");
     m_export->setFixedHeight(23);
@@ -151,7 +154,10 @@ void MainWindow::buildTopBar() {
     m_notice = new NoticeBar(this);
     setMenuWidget(m_topBar);
     connect(&m_document, &Document::projectChanged, this,
-            [this] { m_export->setEnabled(!m_document.project()->reel.empty()); });
+            [this] { refreshExport(); });
+    connect(m_exports, &ExportQueue::changed, this, &MainWindow::refreshExport);
+    connect(m_exports, &ExportQueue::progressed, this, &MainWindow::refreshExport);
+    connect(m_exports, &ExportQueue::ended, this, &MainWindow::exportEnded);
     m_export->setEnabled(false);
 }
 
@@ -421,9 +427,43 @@ void MainWindow::chooseFilesFor(int place) {
 
 void MainWindow::showExport() {
     if (m_document.project()->reel.empty()) return;
-    m_player->stop();
-    ExportDialog dialog(&m_document, this);
-    dialog.exec();
+    if (!m_exportDialog) m_exportDialog = new ExportDialog(&m_document, m_exports, this);
+    m_exportDialog->show();
+    m_exportDialog->raise();
+    m_exportDialog->activateWindow();
+}
+
+// How far the queue is stands on the button that opens it.
+void MainWindow::refreshExport() {
+    const bool busy = m_exports->isBusy();
+    m_export->setText(!busy                  ? tr("Export…")
+                      : m_exports->isPaused() ? tr("Export, paused")
+                                              : tr("Export, %1 %").arg(int(100 * m_exports->part())));
+    m_export->setEnabled(busy || !m_document.project()->reel.empty());
+}
+
+void MainWindow::exportEnded(int id) {
+    const QueuedExport* q = m_exports->find(id);
+    if (!q) return;
+    const bool seen = m_exportDialog && m_exportDialog->isVisible();
+    const QString name = QFileInfo(QString::fromStdString(q->settings.path.string())).fileName();
+    const QString text = q->state == QueuedExport::Done ? tr("%1 is exported.").arg(name)
+                                                        : tr("%1 could not be exported.").arg(name);
+    if (!QApplication::activeWindow()) tellDesktop(text, q->told);
+    else if (!seen) m_notice->tell(text, q->state == QueuedExport::Done ? QString() : q->told);
+}
+
+// Whether the window may close although something is being exported.
+bool MainWindow::mayStopExports() {
+    if (!m_exports->isBusy()) return true;
+    QMessageBox ask(QMessageBox::Question, tr("Virga"), tr("An export is not done yet. Nothing half written stays behind."),
+                    QMessageBox::NoButton, this);
+    auto* stop = ask.addButton(tr("Stop it and close"), QMessageBox::DestructiveRole);
+    ask.setDefaultButton(ask.addButton(tr("Go on exporting"), QMessageBox::RejectRole));
+    ask.exec();
+    if (ask.clickedButton() != stop) return false;
+    m_exports->cancelAll();
+    return true;
 }
 
 void MainWindow::stepCut(int by) {
@@ -462,7 +502,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!m_files->mayLeave()) {
+    if (!mayStopExports() || !m_files->mayLeave()) {
         event->ignore();
         return;
     }

@@ -32,6 +32,8 @@ class QSplitter;
 namespace virga {
 
 class ContactSheet;
+class ExportDialog;
+class ExportQueue;
 class FlowPanel;
 class LadderView;
 class BeatsPanel;
@@ -81,6 +83,7 @@ public:
     /// The program's own settings: memory, look, pictures in playing.
     void editSettings();
     FrameService* frames() { return &m_frames; }
+    ExportQueue* exports() { return m_exports; }
     InBetweens* inBetweens() { return &m_inBetweens; }
     Proxies* proxies() { return &m_proxies; }
     ReadyFrames* readyFrames() { return m_ready; }
@@ -166,6 +169,9 @@ private:
     void rename();
     void showContextMenu(const QPoint& at);
     void refreshTitle();
+    void refreshExport();
+    void exportEnded(int id);
+    bool mayStopExports();
     void stepCut(int by);
 
     Document m_document;
@@ -189,6 +195,8 @@ private:
     QMenuBar* m_menus = nullptr;
     QLabel* m_title = nullptr;
     QPushButton* m_export = nullptr;
+    ExportQueue* m_exports = nullptr;
+    ExportDialog* m_exportDialog = nullptr;
     NoticeBar* m_notice = nullptr;
     ReelView* m_reel = nullptr;
     PictureView* m_picture = nullptr;

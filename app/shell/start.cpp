@@ -7,6 +7,7 @@
 #include <QPainter>
 #include <QScreen>
 #include <QSettings>
+#include <QTemporaryDir>
 #include <QTimer>
 #include <QToolButton>
 #include <cstdio>
@@ -64,9 +65,9 @@ int takeShot(MainWindow& window, const QString& file) {
 }
 
 int exportTo(MainWindow& window, const QString& file) {
-    ExportSettings settings;
+    PartsSettings settings;
     settings.path = file.toStdString();
-    ExportJob job(window.document()->project(), settings);
+    ExportJob job(window.document()->project(), settings, ExportKind::Whole);
     QEventLoop loop;
     int code = 0;
     QObject::connect(&job, &ExportJob::finished, &loop, &QEventLoop::quit);
@@ -124,11 +125,37 @@ int shotOfTrace(MainWindow& window, const QString& video, const QString& file) {
     return 1;
 }
 
+QElapsedTimer started() {
+    QElapsedTimer clock;
+    clock.start();
+    return clock;
+}
+
 int shotOfExport(MainWindow& window, const QString& file) {
-    ExportDialog dialog(window.document(), &window);
+    const QTemporaryDir folder;
+    ExportQueue queue;
+    ExportDialog dialog(window.document(), &queue, &window);
     dialog.show();
-    QApplication::processEvents();
-    if (dialog.grab().save(file)) return 0;
+    // One that is done, one that runs, one that waits.
+    const auto add = [&](const ExportPreset& preset, const char* name, std::int64_t to) {
+        PartsSettings settings;
+        static_cast<ExportSettings&>(settings) = settingsOf(preset, *window.document()->project());
+        settings.path = folder.filePath(name).toStdString();
+        settings.to = to;
+        return queue.add(window.document()->project(), settings);
+    };
+    const auto until = [](const std::function<bool()>& reached) {
+        for (QElapsedTimer clock = started(); !reached() && clock.elapsed() < 60000;)
+            QApplication::processEvents(QEventLoop::AllEvents, 20);
+    };
+    const int done = add(builtInPresets()[3], "lantern-regatta-draft.mp4", 40);
+    until([&] { return queue.find(done)->isOver(); });
+    const int runs = add(builtInPresets()[2], "lantern-regatta-master.mkv", -1);
+    add(builtInPresets()[1], "lantern-regatta-hand-over.mov", -1);
+    until([&] { return queue.find(runs)->done > 20; });
+    const QPixmap picture = dialog.grab();
+    queue.cancelAll();
+    if (picture.save(file)) return 0;
     complain(QStringLiteral("%1 cannot be written").arg(file));
     return 1;
 }

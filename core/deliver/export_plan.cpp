@@ -123,7 +123,6 @@ Expected<ExportPlan> planExport(const Project& project, const ExportSettings& se
     e.soundLength = sampleOfFrame(plan.to, e.rate) - sampleOfFrame(plan.from, e.rate);
     e.timecode = timecodeAt(plan.project, plan.from);
     e.firstNumber = long(plan.from);
-    plan.key = keyOf(plan);
     return plan;
 }
 
@@ -131,9 +130,13 @@ std::filesystem::path chunkFolder(const std::filesystem::path& result) {
     return std::filesystem::path(result) += ".chunks";
 }
 
-std::filesystem::path chunkPath(const ExportPlan& plan, int chunk) {
-    return chunkFolder(plan.path) / fmt::format("{:05}-{}{}", chunk, plan.key,
-                                                infoOf(plan.encoder.format).sequence ? ".json" : ".nut");
+std::vector<std::filesystem::path> chunkPaths(const ExportPlan& plan) {
+    const std::string key = keyOf(plan);
+    const char* ending = infoOf(plan.encoder.format).sequence ? ".json" : ".nut";
+    std::vector<std::filesystem::path> paths;
+    for (int k = 0; k < plan.chunks(); ++k)
+        paths.push_back(chunkFolder(plan.path) / fmt::format("{:05}-{}{}", k, key, ending));
+    return paths;
 }
 
 std::uint64_t bytesExpected(const ExportPlan& plan) {

@@ -3,6 +3,7 @@
 // Whoever makes a result, on one machine or on many, goes by this, so that results are the same.
 #include <filesystem>
 #include <string>
+#include <vector>
 
 #include "core/media/encoder.h"
 #include "core/project/project.h"
@@ -27,7 +28,6 @@ struct ExportPlan {
     EncoderSettings encoder; // settled
     Quality render;
     std::int64_t from = 0, to = 0; // of `project`
-    std::string key;               // differs wherever results would differ
 
     std::int64_t frames() const { return to - from; }
     /// One where the format cannot be made in parts.
@@ -39,10 +39,11 @@ struct ExportPlan {
 /// Errors: BadInput for an empty reel or range, and for what the format has not.
 Expected<ExportPlan> planExport(const Project& project, const ExportSettings& settings);
 
-/// Where chunks of a result lie until they are joined: a folder beside it, and a file in it that another job, or the
-/// same with a project that was changed meanwhile, does not have.
+/// Where chunks of a result lie until they are joined: a folder beside it.
 std::filesystem::path chunkFolder(const std::filesystem::path& result);
-std::filesystem::path chunkPath(const ExportPlan& plan, int chunk);
+/// The chunks' files in it, in their order. Another job, or the same with a project that was changed meanwhile, has
+/// other ones.
+std::vector<std::filesystem::path> chunkPaths(const ExportPlan& plan);
 
 /// Bytes that a result will take, roughly and rather too many.
 std::uint64_t bytesExpected(const ExportPlan& plan);

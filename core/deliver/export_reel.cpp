@@ -246,7 +246,7 @@ Expected<ExportReport> exportChunk(const Project& project, const ExportSettings&
     if (!bytes) return tl::unexpected(bytes.error());
     ExportReport report;
     report.mostBytes = *bytes;
-    const auto file = chunkPath(plan, chunk);
+    const auto file = chunkPaths(plan)[std::size_t(chunk)];
     std::error_code ec;
     std::filesystem::create_directory(chunkFolder(plan.path), ec);
     if (ec)
@@ -272,8 +272,9 @@ Expected<ExportReport> exportChunk(const Project& project, const ExportSettings&
 
 std::vector<int> missingChunks(const ExportPlan& plan) {
     std::vector<int> missing;
-    for (int k = 0; k < plan.chunks(); ++k)
-        if (!std::filesystem::exists(chunkPath(plan, k))) missing.push_back(k);
+    const auto paths = chunkPaths(plan);
+    for (std::size_t k = 0; k < paths.size(); ++k)
+        if (!std::filesystem::exists(paths[k])) missing.push_back(int(k));
     return missing;
 }
 
@@ -295,11 +296,12 @@ Expected<ExportReport> joinChunks(const Project& project, const ExportSettings& 
     if (!encoder) return tl::unexpected(encoder.error());
     ExportReport report;
     SoundFeed sound(plan, **encoder, report, cancel);
+    const auto paths = chunkPaths(plan);
     for (int k = 0; k < plan.chunks(); ++k) {
         const auto from = plan.chunkFrom(k), to = plan.chunkFrom(k + 1);
         for (auto n = from; n < to; ++n)
             if (auto done = sound.before(n); !done) return tl::unexpected(done.error());
-        if (auto done = (*encoder)->addChunk(chunkPath(plan, k), to - from); !done) return tl::unexpected(done.error());
+        if (auto done = (*encoder)->addChunk(paths[std::size_t(k)], to - from); !done) return tl::unexpected(done.error());
         if (progress) progress(to - plan.from, plan.frames());
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     }

@@ -36,7 +36,7 @@ using ExportProgress = std::function<void(std::int64_t, std::int64_t)>;
 Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool,
                                   const ExportProgress& progress = {}, const Cancel& cancel = {});
 
-/// One chunk alone, to its place (chunkPath), whose folder is made. One that is there already is left. Errors: as
+/// One chunk alone, to its place (chunkPaths), whose folder is made. One that is there already is left. Errors: as
 /// exportReel; BadInput for a chunk that there is not.
 Expected<ExportReport> exportChunk(const Project& project, const ExportSettings& settings, int chunk, SourcePool& pool,
                                    const ExportProgress& progress = {}, const Cancel& cancel = {});

@@ -59,6 +59,8 @@ void tune(const EncoderSettings& s, AVCodecContext& codec, Options& options) {
     case DeliveryFormat::H264:
         options.set("preset", s.preset);
         options.set("crf", s.quality);
+        // Else the bytes depend on the processor's kind and, at some widths, on what its memory held before.
+        options.set("x264-params", "cpu-independent=1");
         break;
     case DeliveryFormat::H265:
         options.set("preset", s.preset);
