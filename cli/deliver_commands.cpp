@@ -129,7 +129,8 @@ int runRender(const RenderOptions& options) {
     if (options.chunk >= 0) {
         const auto report = exportChunk(*project, *settings, options.chunk, pool, shown(options));
         if (!report) return complain(report.error());
-        if (report->frames == 0) fmt::print("{}: chunk {} is there already\n", options.out, options.chunk);
+        if (report->frames == 0)
+            fmt::print("{}: chunk {} is there already\n", options.out, options.chunk);
         else
             fmt::print("{}: chunk {}, {} frames in {:.1f} s\n", options.out, options.chunk, report->frames,
                        report->seconds);

@@ -74,8 +74,10 @@ public:
         for (int attempt = 1; attempt <= m_options.tries; ++attempt)
             for (const int k : missingChunks(m_plan)) {
                 const Said said = ask(commandFor("render", m_options.render) + fmt::format(" --chunk {} 2>&1", k));
-                if (said.code == 0) tell();
-                else fmt::print(stderr, "chunk {}: try {} of {} failed: {}\n", k, attempt, m_options.tries, said.text);
+                if (said.code == 0)
+                    tell();
+                else
+                    fmt::print(stderr, "chunk {}: try {} of {} failed: {}\n", k, attempt, m_options.tries, said.text);
                 m_last = said.text;
             }
         return complete();
@@ -87,7 +89,8 @@ public:
             const auto missing = missingChunks(m_plan);
             if (missing.empty()) return false;
             if (attempt > 1)
-                fmt::print(stderr, "try {} of {}: chunks {} once more\n", attempt, m_options.tries, rangesText(missing));
+                fmt::print(stderr, "try {} of {}: chunks {} once more\n", attempt, m_options.tries,
+                           rangesText(missing));
             m_words.chunks = rangesText(missing);
             m_words.command = commandFor("render", m_options.render) + " --chunk " + scheduler.index;
             const auto job = submitted(scheduler.submit);
@@ -96,7 +99,8 @@ public:
             m_words.command = commandFor("join", m_options.render);
             const auto join = submitted(scheduler.join);
             if (!join) return tl::unexpected(join.error());
-            fmt::print("{}: job {} renders chunks {}, job {} joins them\n", scheduler.name, *job, m_words.chunks, *join);
+            fmt::print("{}: job {} renders chunks {}, job {} joins them\n", scheduler.name, *job, m_words.chunks,
+                       *join);
             std::fflush(stdout);
             if (m_options.noWait) return true;
             waitFor(scheduler, *job);
@@ -128,8 +132,9 @@ private:
         const Said said = ask(filledIn(text, m_words));
         const auto id = said.text.substr(0, said.text.find_first_of(";\n "));
         if (said.code != 0 || id.empty())
-            return fail(ErrorCode::BadInput, fmt::format("the scheduler did not take the job (exit code {})", said.code),
-                        {}, "see what it says above; --options gives it more words");
+            return fail(ErrorCode::BadInput,
+                        fmt::format("the scheduler did not take the job (exit code {})", said.code), {},
+                        "see what it says above; --options gives it more words");
         return id;
     }
     void waitFor(const Scheduler& scheduler, const std::string& job) {
@@ -177,7 +182,8 @@ int runFarm(const FarmOptions& options) {
     const auto plan = planExport(*project, *settings);
     if (!plan) return complain(plan.error());
     if (!infoOf(plan->encoder.format).chunked)
-        return complain({ErrorCode::Unsupported, std::string(infoOf(plan->encoder.format).name) + " cannot be made in chunks",
+        return complain({ErrorCode::Unsupported,
+                         std::string(infoOf(plan->encoder.format).name) + " cannot be made in chunks",
                          options.render.out, "use 'render'"});
     const bool here = options.scheduler == "here";
     Scheduler scheduler = slurm();

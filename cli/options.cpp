@@ -3,8 +3,10 @@
 #include "cli/move_spec.h"
 
 #include <CLI/CLI.hpp>
+#include <cstdio>
 
 #include "cli/commands.h"
+#include "cli/manual.h"
 #include "core/base/guard.h"
 
 namespace virga::cli {
@@ -21,8 +23,9 @@ void addDelivery(CLI::App& command, RenderOptions& o) {
     command.add_option("--frames", o.frames, "First and last frame, as A-B, counted from 0; all where not given");
     command.add_option("--size", o.size, "Size in pixels, as WIDTHxHEIGHT; the project's where not given");
     command.add_option("--rate", o.rate, "Frames a second; another than the project's samples the movement anew");
-    command.add_option("--quality", o.quality,
-                       "A level that 'formats' lists, or a number: for H.264 0 lossless, 16 very good (default), 23 good");
+    command.add_option(
+        "--quality", o.quality,
+        "A level that 'formats' lists, or a number: for H.264 0 lossless, 16 very good (default), 23 good");
     command.add_option("--bits", o.depth, "Bits for each colour, as 'formats' lists them; 8 are dithered");
     command.add_flag("--alpha", o.alpha, "What nothing covers stays transparent, where the format can");
     command.add_option("--sound", o.sound, "aac, opus, pcm16, pcm24 or flac; the format's usual one where not given");
@@ -38,9 +41,12 @@ int runUnguarded(int argc, char** argv) {
     CLI::App app{"Virga from the terminal: makes a cut feel like one continuous camera move.\n"
                  "Exit codes: 0 fine, 1 something breaks, 2 bad input or usage. Messages go to standard error.",
                  "virga-cli"};
-    app.require_subcommand(1);
+    app.require_subcommand(0, 1);
     app.set_version_flag("--version", "virga-cli 0.1.0");
 
+    bool asManual = false, asCompletion = false;
+    app.add_flag("--manual", asManual, "Print the manual page of all commands, for man");
+    app.add_flag("--bash-completion", asCompletion, "Print what bash completes commands and options by");
     RenderOptions render;
     auto* renderCommand = app.add_subcommand("render", "Write the reel, or a range of its frames, in any format");
     addDelivery(*renderCommand, render);
@@ -51,7 +57,8 @@ int runUnguarded(int argc, char** argv) {
     auto* joinCommand = app.add_subcommand("join", "Join the chunks of a result, and add its sound");
     addDelivery(*joinCommand, join);
     FarmOptions farm;
-    auto* farmCommand = app.add_subcommand("farm", "Render in chunks on many machines, watch them, and join the result");
+    auto* farmCommand =
+        app.add_subcommand("farm", "Render in chunks on many machines, watch them, and join the result");
     addDelivery(*farmCommand, farm.render);
     farmCommand->add_option("--scheduler", farm.scheduler,
                             "slurm; here (default) for one after the other on this machine; or a file of commands");
@@ -64,7 +71,7 @@ int runUnguarded(int argc, char** argv) {
     auto* partsCommand = app.add_subcommand(
         "parts", "Write each cut's moving span as a file, and lists that lay them over the original clips");
     addDelivery(*partsCommand, parts.render);
-    partsCommand->add_option("--cuts", parts.cuts, "all (default), or numbers such as 1,3-5");
+    partsCommand->add_option("--cuts", parts.cuts, "all (default), or numbers such as 1,3,5");
     partsCommand->add_option("--handles", parts.handles, "Frames beyond the movement on each side (default 12)")
         ->check(CLI::Range(0, 1000));
     RenderOptions data;
@@ -72,7 +79,8 @@ int runUnguarded(int argc, char** argv) {
         "data", "Write the movement of every frame and layer as numbers: matrices, lenses, opacity, times, easings");
     dataCommand->add_option("PROJECT", data.project, "The project file")->required();
     dataCommand->add_option("-o,--out", data.out, "A .json or .csv file")->required();
-    dataCommand->add_option("--frames", data.frames, "First and last frame, as A-B, counted from 0; all where not given");
+    dataCommand->add_option("--frames", data.frames,
+                            "First and last frame, as A-B, counted from 0; all where not given");
     bool formatsAsJson = false;
     auto* formatsCommand = app.add_subcommand("formats", "List the formats and presets that can be written");
     formatsCommand->add_flag("--json", formatsAsJson, "As one JSON object");
@@ -213,6 +221,14 @@ int runUnguarded(int argc, char** argv) {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
         return app.exit(error) == 0 ? Fine : BadInput;
+    }
+    if (asManual || asCompletion) {
+        std::fputs((asManual ? manualPage(app) : bashCompletion(app)).c_str(), stdout);
+        return Fine;
+    }
+    if (app.get_subcommands().empty()) {
+        std::fputs((std::string("virga-cli: a command is missing\n\n") + app.help()).c_str(), stderr);
+        return BadInput;
     }
     if (*renderCommand) return runRender(render);
     if (*joinCommand) return runJoin(join);

@@ -35,10 +35,12 @@ struct SizeChoice {
     int shortSide;
     const char* name;
 };
-constexpr SizeChoice sizeChoices[] = {{1, 0, "as the piece"}, {0.5, 0, "half"}, {0.25, 0, "a quarter"}, {1.5, 0, "one and a half"},
-                                      {2, 0, "double"}, {1, 720, "720 high"}, {1, 1080, "1080 high"}, {1, 2160, "2160 high"}};
+constexpr SizeChoice sizeChoices[] = {{1, 0, "as the piece"},     {0.5, 0, "half"},      {0.25, 0, "a quarter"},
+                                      {1.5, 0, "one and a half"}, {2, 0, "double"},      {1, 720, "720 high"},
+                                      {1, 1080, "1080 high"},     {1, 2160, "2160 high"}};
 // Rates of film, television and screens (common practice).
-const FrameRate rateChoices[] = {Rational(24000, 1001), 24, 25, Rational(30000, 1001), 30, 50, Rational(60000, 1001), 60};
+const FrameRate rateChoices[] = {Rational(24000, 1001), 24, 25, Rational(30000, 1001), 30, 50,
+                                 Rational(60000, 1001), 60};
 
 QString rateName(FrameRate rate) {
     return QObject::tr("%1 frames/s").arg(rate.toDouble(), 0, 'g', 5);
@@ -108,16 +110,18 @@ void ExportDialog::buildForm(QVBoxLayout* column) {
     grid->addWidget(m_presets, row, 1);
     grid->addWidget(keep, row, 2);
     grid->addWidget(m_remove, row++, 3);
-    m_kind = new Choices({{tr("the piece"), {}, {}},
-                          {tr("its cuts as parts"), {}, tr("Each cut's movement as a file, and lists for other programs")},
-                          {tr("movement as numbers"), {}, tr("Matrices, lenses, opacity, times and easings")}},
-                         this);
+    m_kind =
+        new Choices({{tr("the piece"), {}, {}},
+                     {tr("its cuts as parts"), {}, tr("Each cut's movement as a file, and lists for other programs")},
+                     {tr("movement as numbers"), {}, tr("Matrices, lenses, opacity, times and easings")}},
+                    this);
     m_kind->setCurrent(0);
     add(tr("what"), m_kind);
     m_range = new Choices({{tr("whole reel"), {}, {}},
                            {tr("around this cut"), {}, tr("Two seconds around the selected cut")},
                            {tr("marked span"), {}, tr("The span that is marked for playing")},
-                           {tr("this frame"), {}, tr("The frame at the playhead")}},
+                           {tr("this frame"), {}, tr("The frame at the playhead")},
+                           {tr("each cut"), {}, tr("The first frame after each cut, as a picture")}},
                           this);
     m_range->setCurrent(0);
     add(tr("frames"), m_range);
@@ -225,7 +229,8 @@ void ExportDialog::fillPresets(const QString& chosen) {
     m_presets->clear();
     for (const ExportPreset& p : builtInPresets()) m_presets->addItem(QString::fromStdString(p.name));
     std::vector<std::string> problems;
-    for (const ExportPreset& p : presetsIn(presetFolder(), &problems)) m_presets->addItem(QString::fromStdString(p.name));
+    for (const ExportPreset& p : presetsIn(presetFolder(), &problems))
+        m_presets->addItem(QString::fromStdString(p.name));
     m_presets->setCurrentIndex(std::max(0, m_presets->findText(chosen)));
     if (!problems.empty()) tell(QString::fromStdString(problems.front()));
 }
@@ -269,7 +274,8 @@ void ExportDialog::formatChanged() {
     m_quality->setEnabled(info.qualities.size() > 1);
     if (quality >= 0 && quality < m_quality->count()) m_quality->setCurrentIndex(quality);
     m_bits->clear();
-    for (const int d : info.depths) m_bits->addItem(info.format == DeliveryFormat::Exr ? tr("half float") : tr("%1 bit").arg(d), d);
+    for (const int d : info.depths)
+        m_bits->addItem(info.format == DeliveryFormat::Exr ? tr("half float") : tr("%1 bit").arg(d), d);
     if (m_bits->count() == 0) m_bits->addItem(tr("none"), 0);
     m_bits->setCurrentIndex(std::max(0, m_bits->findData(bits)));
     m_sound->clear();
@@ -297,9 +303,10 @@ void ExportDialog::fitEnding() {
 }
 
 ExportKind ExportDialog::kind() const {
-    return m_kind->current() == 1   ? ExportKind::Parts
-           : m_kind->current() == 2 ? ExportKind::Movement
-                                    : ExportKind::Whole;
+    return m_kind->current() == 1          ? ExportKind::Parts
+           : m_kind->current() == 2        ? ExportKind::Movement
+           : m_range->current() == EachCut ? ExportKind::Stills
+                                           : ExportKind::Whole;
 }
 
 ExportPreset ExportDialog::preset() const {
@@ -341,7 +348,11 @@ PartsSettings ExportDialog::settings() const {
         s.from = std::clamp<std::int64_t>(m_document->playhead(), 0, std::max<std::int64_t>(0, length - 1));
         s.to = s.from + 1;
         break;
-    default: break;
+    case EachCut:
+        if (cutCount(*project) > 0) s.from = cutFrame(*project, 0), s.to = s.from + 1;
+        break;
+    default:
+        break;
     }
     return s;
 }
@@ -369,6 +380,7 @@ void ExportDialog::refresh() {
     m_range->button(AroundCut)->setEnabled(m_document->cut() >= 0);
     m_range->button(MarkedSpan)->setEnabled(m_document->marked().has_value() && !parts);
     m_range->button(OneFrame)->setEnabled(!parts);
+    m_range->button(EachCut)->setEnabled(!parts && !numbers && info.sequence && cutCount(*project) > 0);
     if (!m_range->button(std::max(0, m_range->current()))->isEnabled()) m_range->setCurrent(WholeReel);
     for (QWidget* w : {static_cast<QWidget*>(m_format), static_cast<QWidget*>(m_presets), static_cast<QWidget*>(m_size),
                        static_cast<QWidget*>(m_enlarging)})
@@ -388,9 +400,12 @@ void ExportDialog::refresh() {
     const auto fitting = fits(s.size, s.format);
     bool good = frames > 0;
     QString text = tr("%1 …").arg(counted(std::max<qint64>(0, frames), "frame", "frames"));
-    if (!numbers && !decided) good = false, text = QString::fromStdString(describe(decided.error()));
-    else if (!numbers && info.hasPictures() && !fitting) good = false, text = QString::fromStdString(describe(fitting.error()));
-    else if (parts && (info.sequence || !info.hasPictures())) good = false, text = tr("Parts are films: choose another format.");
+    if (!numbers && !decided)
+        good = false, text = QString::fromStdString(describe(decided.error()));
+    else if (!numbers && info.hasPictures() && !fitting)
+        good = false, text = QString::fromStdString(describe(fitting.error()));
+    else if (parts && (info.sequence || !info.hasPictures()))
+        good = false, text = tr("Parts are films: choose another format.");
     m_summary->setText(text);
     m_start->setEnabled(good);
     m_filling = false;
@@ -412,6 +427,11 @@ void ExportDialog::estimate() {
             if (kind == ExportKind::Movement) {
                 e.text = tr("%1, as JSON or, where the file's name ends in .csv, as a table")
                              .arg(counted(to - s.from, "frame", "frames"));
+                return e;
+            }
+            if (kind == ExportKind::Stills) {
+                e.text = tr("%1, the first frame after each cut, numbered by its frame")
+                             .arg(counted(cutCount(*project), "picture", "pictures"));
                 return e;
             }
             if (kind == ExportKind::Parts) {
@@ -440,21 +460,23 @@ void ExportDialog::estimate() {
             return e;
         },
         [this](const Estimate& e) {
-            m_summary->setText(e.missing > 0 ? e.text + tr("; %1 to be prepared first")
-                                                            .arg(counted(e.missing, "picture in between",
-                                                                         "pictures in between"))
-                                             : e.text);
+            m_summary->setText(e.missing > 0
+                                   ? e.text + tr("; %1 to be prepared first")
+                                                  .arg(counted(e.missing, "picture in between", "pictures in between"))
+                                   : e.text);
         });
 }
 
 void ExportDialog::keepPreset() {
     bool given = false;
-    const QString name = QInputDialog::getText(this, tr("Keep as a preset"), tr("Its name"), QLineEdit::Normal, {}, &given);
+    const QString name =
+        QInputDialog::getText(this, tr("Keep as a preset"), tr("Its name"), QLineEdit::Normal, {}, &given);
     if (!given) return;
     ExportPreset p = preset();
     p.name = name.trimmed().toStdString();
     p.note = infoOf(p.delivery.format).name;
-    if (auto kept = virga::keepPreset(p, presetFolder()); !kept) return tell(QString::fromStdString(describe(kept.error())));
+    if (auto kept = virga::keepPreset(p, presetFolder()); !kept)
+        return tell(QString::fromStdString(describe(kept.error())));
     fillPresets(name.trimmed());
     refresh();
 }
@@ -489,7 +511,7 @@ void ExportDialog::start() {
     q.settings = settings();
     q.settings.path = m_path->text().toStdString();
     q.kind = kind();
-    const Expected<void> may = q.kind == ExportKind::Whole
+    const Expected<void> may = q.kind == ExportKind::Whole || q.kind == ExportKind::Stills
                                    ? mayExport(*project, q.settings, m_document->path().toStdString())
                                : q.kind == ExportKind::Movement ? mayWrite(q.settings.path, movementOutput(*project))
                                                                 : Expected<void>();

@@ -30,7 +30,7 @@ protected:
     void hideEvent(QHideEvent* event) override;
 
 private:
-    enum Kind { WholeReel, AroundCut, MarkedSpan, OneFrame };
+    enum Kind { WholeReel, AroundCut, MarkedSpan, OneFrame, EachCut };
     void buildForm(QVBoxLayout* column);
     void buildQueue(QVBoxLayout* column);
     void fillPresets(const QString& chosen);

@@ -45,7 +45,8 @@ Expected<ExportReport> ExportJob::run() {
     pool.flow().keepIn(InBetweens::folder().toStdString(), InBetweens::mostOnDisk);
     const auto tell = [this](std::int64_t done, std::int64_t all) { told(done, all); };
     switch (m_kind) {
-    case ExportKind::Whole: break;
+    case ExportKind::Whole:
+        break;
     case ExportKind::Parts: {
         const auto parts = exportParts(*m_project, m_settings, pool, tell, m_cancel);
         if (!parts) return tl::unexpected(parts.error());
@@ -64,6 +65,22 @@ Expected<ExportReport> ExportJob::run() {
         if (!done) return tl::unexpected(done.error());
         ExportReport report;
         report.frames = to - m_settings.from;
+        report.seconds = double(m_clock.elapsed()) / 1000;
+        return report;
+    }
+    case ExportKind::Stills: {
+        ExportReport report;
+        const int cuts = cutCount(*m_project);
+        for (int c = 0; c < cuts; ++c) {
+            ExportSettings one = m_settings;
+            one.from = cutFrame(*m_project, c);
+            one.to = one.from + 1;
+            one.sound = false;
+            const auto done = exportReel(*m_project, one, pool, {}, m_cancel);
+            if (!done) return tl::unexpected(done.error());
+            report.frames += done->frames;
+            tell(c + 1, cuts);
+        }
         report.seconds = double(m_clock.elapsed()) / 1000;
         return report;
     }

@@ -11,8 +11,9 @@
 
 namespace virga {
 
-/// What is written of the piece: it as a whole, each cut's movement as a part, or the movement as numbers.
-enum class ExportKind { Whole, Parts, Movement };
+/// What is written of the piece: it as a whole, each cut's movement as a part, the movement as numbers, or a picture of
+/// each cut.
+enum class ExportKind { Whole, Parts, Movement, Stills };
 
 class ExportJob : public QObject {
     Q_OBJECT

@@ -44,8 +44,10 @@ ExportRow::ExportRow(ExportQueue* queue, int id, QWidget* parent) : QWidget(pare
     connect(m_away, &QToolButton::clicked, this, [this] {
         const QueuedExport* q = m_queue->find(m_id);
         if (!q) return;
-        if (q->isOver()) m_queue->remove(m_id);
-        else m_queue->cancel(m_id);
+        if (q->isOver())
+            m_queue->remove(m_id);
+        else
+            m_queue->cancel(m_id);
     });
     refresh();
 }
@@ -66,13 +68,14 @@ void ExportRow::refresh() {
     if (q->state == QueuedExport::Waiting) text = m_queue->isPaused() ? tr("waits; the list is paused") : tr("waits");
     if (q->state == QueuedExport::Running) {
         text = q->all > 0 ? tr("frame %1 of %2").arg(q->done).arg(q->all) : tr("starting …");
-        if (m_queue->isPaused()) text += tr(", paused");
-        else if (q->secondsLeft >= 0) text += tr(", about %1 left").arg(durationText(q->secondsLeft));
+        if (m_queue->isPaused())
+            text += tr(", paused");
+        else if (q->secondsLeft >= 0)
+            text += tr(", about %1 left").arg(durationText(q->secondsLeft));
     }
     m_state->setText(text);
-    m_state->setStyleSheet(q->state == QueuedExport::Failed
-                               ? QStringLiteral("color: %1;").arg(theme().breaks.name())
-                               : QString());
+    m_state->setStyleSheet(q->state == QueuedExport::Failed ? QStringLiteral("color: %1;").arg(theme().breaks.name())
+                                                            : QString());
 }
 
 ExportList::ExportList(ExportQueue* queue, QWidget* parent) : QScrollArea(parent), m_queue(queue) {
@@ -84,8 +87,8 @@ ExportList::ExportList(ExportQueue* queue, QWidget* parent) : QScrollArea(parent
     m_rows = new QVBoxLayout(inside);
     m_rows->setContentsMargins(0, 0, 8, 0);
     m_rows->setSpacing(0);
-    m_nothing = label(tr("Exports stand here. They are made one after the other, while you go on editing."), "caption",
-                      inside);
+    m_nothing =
+        label(tr("Exports stand here. They are made one after the other, while you go on editing."), "caption", inside);
     m_nothing->setWordWrap(true);
     m_rows->addWidget(m_nothing);
     m_rows->addStretch(1);

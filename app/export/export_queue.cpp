@@ -10,7 +10,7 @@ namespace virga {
 
 QString QueuedExport::file() const {
     const auto& path = settings.path;
-    if (kind == ExportKind::Whole && infoOf(settings.format).sequence)
+    if ((kind == ExportKind::Whole || kind == ExportKind::Stills) && infoOf(settings.format).sequence)
         return QString::fromStdString(picturePath(path, long(settings.from)).string());
     return QString::fromStdString(path.string());
 }
@@ -54,8 +54,8 @@ double ExportQueue::part() const {
 
 void ExportQueue::startNext() {
     if (m_job || m_paused) return;
-    const auto next =
-        std::find_if(m_all.begin(), m_all.end(), [](const QueuedExport& q) { return q.state == QueuedExport::Waiting; });
+    const auto next = std::find_if(m_all.begin(), m_all.end(),
+                                   [](const QueuedExport& q) { return q.state == QueuedExport::Waiting; });
     if (next == m_all.end()) return;
     next->state = QueuedExport::Running;
     next->done = next->all = 0;
@@ -154,8 +154,8 @@ QString durationText(double seconds) {
 void tellDesktop(const QString& title, const QString& text) {
     QDBusConnection bus = QDBusConnection::sessionBus();
     if (!bus.isConnected()) return;
-    QDBusMessage call = QDBusMessage::createMethodCall("org.freedesktop.Notifications", "/org/freedesktop/Notifications",
-                                                       "org.freedesktop.Notifications", "Notify");
+    QDBusMessage call = QDBusMessage::createMethodCall(
+        "org.freedesktop.Notifications", "/org/freedesktop/Notifications", "org.freedesktop.Notifications", "Notify");
     call << QStringLiteral("Virga") << uint(0) << QStringLiteral("virga") << title << text << QStringList()
          << QVariantMap() << -1;
     bus.send(call); // nobody waits for an answer

@@ -153,8 +153,7 @@ void MainWindow::buildTopBar() {
     column->addWidget(bar);
     m_notice = new NoticeBar(this);
     setMenuWidget(m_topBar);
-    connect(&m_document, &Document::projectChanged, this,
-            [this] { refreshExport(); });
+    connect(&m_document, &Document::projectChanged, this, [this] { refreshExport(); });
     connect(m_exports, &ExportQueue::changed, this, &MainWindow::refreshExport);
     connect(m_exports, &ExportQueue::progressed, this, &MainWindow::refreshExport);
     connect(m_exports, &ExportQueue::ended, this, &MainWindow::exportEnded);
@@ -436,7 +435,7 @@ void MainWindow::showExport() {
 // How far the queue is stands on the button that opens it.
 void MainWindow::refreshExport() {
     const bool busy = m_exports->isBusy();
-    m_export->setText(!busy                  ? tr("Export…")
+    m_export->setText(!busy                   ? tr("Export…")
                       : m_exports->isPaused() ? tr("Export, paused")
                                               : tr("Export, %1 %").arg(int(100 * m_exports->part())));
     m_export->setEnabled(busy || !m_document.project()->reel.empty());
@@ -447,17 +446,19 @@ void MainWindow::exportEnded(int id) {
     if (!q) return;
     const bool seen = m_exportDialog && m_exportDialog->isVisible();
     const QString name = QFileInfo(QString::fromStdString(q->settings.path.string())).fileName();
-    const QString text = q->state == QueuedExport::Done ? tr("%1 is exported.").arg(name)
-                                                        : tr("%1 could not be exported.").arg(name);
-    if (!QApplication::activeWindow()) tellDesktop(text, q->told);
-    else if (!seen) m_notice->tell(text, q->state == QueuedExport::Done ? QString() : q->told);
+    const QString text =
+        q->state == QueuedExport::Done ? tr("%1 is exported.").arg(name) : tr("%1 could not be exported.").arg(name);
+    if (!QApplication::activeWindow())
+        tellDesktop(text, q->told);
+    else if (!seen)
+        m_notice->tell(text, q->state == QueuedExport::Done ? QString() : q->told);
 }
 
 // Whether the window may close although something is being exported.
 bool MainWindow::mayStopExports() {
     if (!m_exports->isBusy()) return true;
-    QMessageBox ask(QMessageBox::Question, tr("Virga"), tr("An export is not done yet. Nothing half written stays behind."),
-                    QMessageBox::NoButton, this);
+    QMessageBox ask(QMessageBox::Question, tr("Virga"),
+                    tr("An export is not done yet. Nothing half written stays behind."), QMessageBox::NoButton, this);
     auto* stop = ask.addButton(tr("Stop it and close"), QMessageBox::DestructiveRole);
     ask.setDefaultButton(ask.addButton(tr("Go on exporting"), QMessageBox::RejectRole));
     ask.exec();

@@ -67,6 +67,7 @@ int takeShot(MainWindow& window, const QString& file) {
 int exportTo(MainWindow& window, const QString& file) {
     PartsSettings settings;
     settings.path = file.toStdString();
+    if (const FormatInfo* info = formatByEnding(endingOf(settings.path))) settings.format = info->format;
     ExportJob job(window.document()->project(), settings, ExportKind::Whole);
     QEventLoop loop;
     int code = 0;

@@ -39,7 +39,8 @@ Expected<void> checkResult(const ExportPlan& plan) {
         for (const auto n : {plan.from, plan.to - 1}) {
             const auto one = probe(picturePath(plan.path, long(n)));
             if (!one) return wrong(plan, describe(one.error()));
-            if (!one->video || one->video->size != e.size) return wrong(plan, fmt::format("picture {} has another size", n));
+            if (!one->video || one->video->size != e.size)
+                return wrong(plan, fmt::format("picture {} has another size", n));
         }
         return e.sound ? checkSound(plan, soundBeside(plan.path)) : Expected<void>();
     }
@@ -49,8 +50,7 @@ Expected<void> checkResult(const ExportPlan& plan) {
     const VideoInfo& v = *got->video;
     if (plan.frames() > 1 && v.frames != plan.frames())
         return wrong(plan, fmt::format("it has {} frames in place of {}", v.frames, plan.frames()));
-    if (v.size != e.size)
-        return wrong(plan, fmt::format("its pictures are {} x {}", v.size.width, v.size.height));
+    if (v.size != e.size) return wrong(plan, fmt::format("its pictures are {} x {}", v.size.width, v.size.height));
     const double length = double(plan.frames()) / e.rate.toDouble();
     const bool coarse = e.format == DeliveryFormat::Gif; // its times are hundredths of a second
     if (plan.frames() > 1 && std::abs(v.duration.toDouble() - length) > (coarse ? 0.05 : 0.5 / e.rate.toDouble()))

@@ -22,20 +22,27 @@ std::size_t pixelsOf(Size size) {
 // it writes nothing before the end.
 std::size_t framesInside(const ExportPlan& plan) {
     switch (plan.encoder.format) {
-    case DeliveryFormat::H264: return 60;
+    case DeliveryFormat::H264:
+        return 60;
     case DeliveryFormat::H265:
     case DeliveryFormat::Vp9:
-    case DeliveryFormat::Av1: return 90;
-    case DeliveryFormat::Webp: return std::size_t(plan.frames());
-    default: return 8;
+    case DeliveryFormat::Av1:
+        return 90;
+    case DeliveryFormat::Webp:
+        return std::size_t(plan.frames());
+    default:
+        return 8;
     }
 }
 
 std::size_t pixelBytes(const DeliverySettings& settings) {
     switch (pixelsFor(settings)) {
-    case PixelKind::Coded8: return sizeof(Rgba8);
-    case PixelKind::Coded16: return sizeof(Deep16);
-    case PixelKind::Light: break;
+    case PixelKind::Coded8:
+        return sizeof(Rgba8);
+    case PixelKind::Coded16:
+        return sizeof(Deep16);
+    case PixelKind::Light:
+        break;
     }
     return sizeof(LinearF) + sizeof(Deep16); // it is made straight on the way
 }
@@ -76,8 +83,7 @@ ExportNeeds exportNeeds(const ExportPlan& all) {
                 1;
             // A picture in between is made of two, and of their flow.
             const double between = layer.inBetween != InBetween::Nearest || layer.shotBlur > 0 ? 3 : 1;
-            sources += one * std::size_t(
-                                 std::max(std::clamp(most, 1.0, double(mostSources(layer, quality))), between));
+            sources += one * std::size_t(std::max(std::clamp(most, 1.0, double(mostSources(layer, quality))), between));
         }
         row.push_back(sources);
         if (row.size() > std::size_t(framesAhead) + 2) row.pop_front();
@@ -93,7 +99,8 @@ ExportNeeds exportNeeds(const ExportPlan& all) {
     const std::size_t frame = pixelsOf(output);
     // One being rendered, some handed over, one being converted; and between two passes three times a layer's at most,
     // each side half as long again; and the canvases of finishing.
-    needs.frames = frame * (std::size_t(framesAhead + 3) * pixelBytes(all.encoder) + 7 * layers * sizeof(Linear16)) + canvases;
+    needs.frames =
+        frame * (std::size_t(framesAhead + 3) * pixelBytes(all.encoder) + 7 * layers * sizeof(Linear16)) + canvases;
     const std::size_t lookAhead = framesInside(all);
     needs.encoder = lookAhead * frame * 3 / 2 * (all.encoder.depth > 8 ? 2 : 1);
     constexpr std::size_t decoderFrames = 24; // references, and some for each of its threads

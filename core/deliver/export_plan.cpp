@@ -36,9 +36,9 @@ std::string keyOf(const ExportPlan& plan) {
     const EncoderSettings& e = plan.encoder;
     Hash hash;
     hash.add(jsonText(toJson(project, {}), -1));
-    hash.add(fmt::format("{} {} {} {} {}x{} {} {} {} {} {} {}", int(e.format), e.quality, e.depth, e.alpha, e.size.width,
-                         e.size.height, e.preset, e.keyInterval, e.chunk, int(plan.render.enlarging), plan.from,
-                         plan.to));
+    hash.add(fmt::format("{} {} {} {} {}x{} {} {} {} {} {} {}", int(e.format), e.quality, e.depth, e.alpha,
+                         e.size.width, e.size.height, e.preset, e.keyInterval, e.chunk, int(plan.render.enlarging),
+                         plan.from, plan.to));
     return fmt::format("{:016x}", hash.value());
 }
 
@@ -47,29 +47,45 @@ double bitsPerPixel(const EncoderSettings& e) {
     const double alpha = e.alpha ? 1.25 : 1, deep = e.depth > 8 ? e.depth / 8.0 : 1;
     const double scale = std::pow(2, (16 - e.quality) / 6.0); // of rate factors: half for six steps more
     switch (e.format) {
-    case DeliveryFormat::H264: return 0.5 * scale;
-    case DeliveryFormat::H265: return 0.4 * std::pow(2, (19 - e.quality) / 6.0);
-    case DeliveryFormat::Vp9: return 0.5 * std::pow(2, (20 - e.quality) / 9.0) * alpha;
-    case DeliveryFormat::Av1: return 0.4 * std::pow(2, (22 - e.quality) / 9.0);
-    case DeliveryFormat::ProRes: return (e.quality == 4 ? 6.5 : e.quality == 3 ? 4.4 : e.quality == 2 ? 3 : 2) * alpha;
-    case DeliveryFormat::Dnxhr: return e.quality == 5 ? 8.6 : e.quality >= 3 ? 4.3 : e.quality == 2 ? 2.8 : 0.9;
-    case DeliveryFormat::Ffv1: return 13 * deep * alpha;
-    case DeliveryFormat::Png: return 16 * deep * deep * alpha;
-    case DeliveryFormat::Tiff: return 20 * deep * alpha;
-    case DeliveryFormat::Exr: return 36 * alpha;
-    case DeliveryFormat::Gif: return 6;
-    case DeliveryFormat::Webp: return 1.5 * alpha;
-    case DeliveryFormat::Wav: break;
+    case DeliveryFormat::H264:
+        return 0.5 * scale;
+    case DeliveryFormat::H265:
+        return 0.4 * std::pow(2, (19 - e.quality) / 6.0);
+    case DeliveryFormat::Vp9:
+        return 0.5 * std::pow(2, (20 - e.quality) / 9.0) * alpha;
+    case DeliveryFormat::Av1:
+        return 0.4 * std::pow(2, (22 - e.quality) / 9.0);
+    case DeliveryFormat::ProRes:
+        return (e.quality == 4 ? 6.5 : e.quality == 3 ? 4.4 : e.quality == 2 ? 3 : 2) * alpha;
+    case DeliveryFormat::Dnxhr:
+        return e.quality == 5 ? 8.6 : e.quality >= 3 ? 4.3 : e.quality == 2 ? 2.8 : 0.9;
+    case DeliveryFormat::Ffv1:
+        return 13 * deep * alpha;
+    case DeliveryFormat::Png:
+        return 16 * deep * deep * alpha;
+    case DeliveryFormat::Tiff:
+        return 20 * deep * alpha;
+    case DeliveryFormat::Exr:
+        return 36 * alpha;
+    case DeliveryFormat::Gif:
+        return 6;
+    case DeliveryFormat::Webp:
+        return 1.5 * alpha;
+    case DeliveryFormat::Wav:
+        break;
     }
     return 0;
 }
 
 std::uint64_t soundBytesPerSecond(const EncoderSettings& e) {
     switch (e.soundCodec) {
-    case SoundCodec::Pcm16: return 192000;
+    case SoundCodec::Pcm16:
+        return 192000;
     case SoundCodec::Pcm24:
-    case SoundCodec::Flac: return 288000;
-    default: return 33000;
+    case SoundCodec::Flac:
+        return 288000;
+    default:
+        return 33000;
     }
 }
 

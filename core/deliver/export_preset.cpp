@@ -60,8 +60,10 @@ public:
     template <typename T> void read(const char* name, T& to, bool (json::*is)() const noexcept) {
         const auto found = m_object.find(name);
         if (found == m_object.end()) return;
-        if (((*found).*is)()) to = found->template get<T>();
-        else wrong(name, "is of another kind");
+        if (((*found).*is)())
+            to = found->template get<T>();
+        else
+            wrong(name, "is of another kind");
     }
     void wrong(const std::string& name, const std::string& what) {
         if (m_problem.empty()) m_problem = fmt::format("\"{}\" {}", name, what);
@@ -119,10 +121,14 @@ std::string presetText(const ExportPreset& preset) {
                 {"sound", preset.sound ? idOf(preset.delivery.soundCodec) : "none"},
                 {"rate", preset.rate == FrameRate(0) ? std::string("piece") : toText(preset.rate)},
                 {"enlarging", nameOf(preset.enlarging)}};
-    if (preset.shortSide > 0) out["shortSide"] = preset.shortSide;
-    else out["scale"] = preset.scale;
-    if (const QualityLevel* level = levelOf(info, preset.delivery.quality)) out["quality"] = level->id;
-    else out["quality"] = preset.delivery.quality;
+    if (preset.shortSide > 0)
+        out["shortSide"] = preset.shortSide;
+    else
+        out["scale"] = preset.scale;
+    if (const QualityLevel* level = levelOf(info, preset.delivery.quality))
+        out["quality"] = level->id;
+    else
+        out["quality"] = preset.delivery.quality;
     return jsonText(out, 2) + "\n";
 }
 
@@ -158,8 +164,10 @@ Expected<ExportPreset> presetFromText(std::string_view text, const std::string& 
         } else if (q->is_string()) {
             const auto level = std::find_if(info->qualities.begin(), info->qualities.end(),
                                             [&](const QualityLevel& l) { return q->get<std::string>() == l.id; });
-            if (level == info->qualities.end()) f.wrong("quality", "is none of " + std::string(info->name));
-            else p.delivery.quality = level->value;
+            if (level == info->qualities.end())
+                f.wrong("quality", "is none of " + std::string(info->name));
+            else
+                p.delivery.quality = level->value;
         } else {
             f.wrong("quality", "is of another kind");
         }
@@ -169,15 +177,21 @@ Expected<ExportPreset> presetFromText(std::string_view text, const std::string& 
     if (p.shortSide < 0 || p.shortSide > 16384) f.wrong("shortSide", "is not between 0 and 16384");
     p.sound = sound != "none";
     if (p.sound) {
-        if (const auto codec = soundById(sound)) p.delivery.soundCodec = *codec;
-        else f.wrong("sound", "is not a kind of sound");
+        if (const auto codec = soundById(sound))
+            p.delivery.soundCodec = *codec;
+        else
+            f.wrong("sound", "is not a kind of sound");
     }
-    if (const auto e = enlargingByName(enlarging)) p.enlarging = *e;
-    else f.wrong("enlarging", "is neither soft, sharp nor sharper");
+    if (const auto e = enlargingByName(enlarging))
+        p.enlarging = *e;
+    else
+        f.wrong("enlarging", "is neither soft, sharp nor sharper");
     if (rate != "piece") {
         const auto r = rationalFromText(rate);
-        if (r && isUsableRate(*r)) p.rate = *r;
-        else f.wrong("rate", "is no frame rate");
+        if (r && isUsableRate(*r))
+            p.rate = *r;
+        else
+            f.wrong("rate", "is no frame rate");
     }
     if (p.name.empty()) f.wrong("name", "is missing");
     if (!f.problem().empty()) return unreadable(f.problem());
@@ -186,7 +200,8 @@ Expected<ExportPreset> presetFromText(std::string_view text, const std::string& 
 }
 
 fs::path presetFolder() {
-    if (const char* config = std::getenv("XDG_CONFIG_HOME"); config && *config) return fs::path(config) / "virga/exports";
+    if (const char* config = std::getenv("XDG_CONFIG_HOME"); config && *config)
+        return fs::path(config) / "virga/exports";
     const char* home = std::getenv("HOME");
     return fs::path(home ? home : "/") / ".config/virga/exports";
 }
@@ -198,8 +213,10 @@ std::vector<ExportPreset> presetsIn(const fs::path& folder, std::vector<std::str
         if (it->path().extension() != presetSuffix) continue;
         const auto text = readFile(it->path(), 1 << 20);
         auto preset = text ? presetFromText(*text, it->path().string()) : tl::unexpected(text.error());
-        if (preset) presets.push_back(std::move(*preset));
-        else if (problems) problems->push_back(describe(preset.error()));
+        if (preset)
+            presets.push_back(std::move(*preset));
+        else if (problems)
+            problems->push_back(describe(preset.error()));
     }
     std::sort(presets.begin(), presets.end(), [](const auto& a, const auto& b) { return a.name < b.name; });
     return presets;

@@ -10,6 +10,7 @@
 #include "core/base/sequence_path.h"
 #include "core/deliver/check_result.h"
 #include "core/deliver/export_needs.h"
+#include "core/deliver/untouched.h"
 #include "core/media/encoder.h"
 #include "core/render/audio_mix.h"
 #include "core/render/bounded_queue.h"
@@ -25,6 +26,12 @@ struct Picture {
     Image<Rgba8> eight;
     Image<Deep16> deep;
     Image<LinearF> light;
+    CodedPicture untouched; // or the file's own
+};
+
+struct Fetched {
+    FramePlan frame;
+    CodedPicture untouched; // else it is rendered
 };
 
 double secondsSince(Clock::time_point began) {
@@ -45,14 +52,18 @@ Expected<Picture> pictureOf(const ExportPlan& plan, const FramePlan& frame, Sour
     };
     const Size size = plan.encoder.size;
     switch (pixelsFor(plan.encoder)) {
-    case PixelKind::Coded8: return as(renderPlan(plan.project, frame, size, plan.render, pool, cancel), picture.eight);
-    case PixelKind::Coded16: return as(renderDeepPlan(plan.project, frame, size, plan.render, pool, cancel), picture.deep);
-    case PixelKind::Light: break;
+    case PixelKind::Coded8:
+        return as(renderPlan(plan.project, frame, size, plan.render, pool, cancel), picture.eight);
+    case PixelKind::Coded16:
+        return as(renderDeepPlan(plan.project, frame, size, plan.render, pool, cancel), picture.deep);
+    case PixelKind::Light:
+        break;
     }
     return as(renderLightPlan(plan.project, frame, size, plan.render, pool, cancel), picture.light);
 }
 
 template <typename To> Expected<void> give(To& encoder, const Picture& picture) {
+    if (picture.untouched) return encoder.addFrame(picture.untouched);
     if (!picture.eight.isEmpty()) return encoder.addFrame(picture.eight.view());
     if (!picture.deep.isEmpty()) return encoder.addFrame(picture.deep.view());
     return encoder.addFrame(picture.light.view());
@@ -65,7 +76,7 @@ Expected<std::int64_t> renderFrames(const ExportPlan& plan, std::int64_t from, s
                                     const ExportProgress& progress, const Cancel& cancel) {
     using Frame = std::pair<std::int64_t, Picture>;
     BoundedQueue<Frame> rendered(framesAhead);
-    BoundedQueue<FramePlan> fetched(framesAhead); // planned once, and handed on
+    BoundedQueue<Fetched> fetched(framesAhead); // planned once, and handed on
     const Project& project = plan.project;
     const ReelIndex index = reelIndex(project);
     std::atomic<std::int64_t> taken = 0;
@@ -74,9 +85,10 @@ Expected<std::int64_t> renderFrames(const ExportPlan& plan, std::int64_t from, s
     auto fetching = std::async(std::launch::async, [&]() -> Expected<void> {
         auto done = guarded(place, [&] {
             for (auto n = from; n < to; ++n) {
-                FramePlan frame = planFrame(project, index, n);
-                fetchSources(project, frame, plan.encoder.size, plan.render, pool, cancel);
-                if (!fetched.give(std::move(frame))) return;
+                Fetched next{planFrame(project, index, n), {}};
+                next.untouched = untouchedPicture(plan, next.frame, pool);
+                if (!next.untouched) fetchSources(project, next.frame, plan.encoder.size, plan.render, pool, cancel);
+                if (!fetched.give(std::move(next))) return;
             }
         });
         fetched.close();
@@ -95,9 +107,13 @@ Expected<std::int64_t> renderFrames(const ExportPlan& plan, std::int64_t from, s
     });
     Expected<void> outcome = guarded(place, [&]() -> Expected<void> {
         for (auto n = from; n < to; ++n) {
-            const auto frame = fetched.take();
-            if (!frame) break;
-            auto picture = pictureOf(plan, *frame, pool, cancel);
+            auto next = fetched.take();
+            if (!next) break;
+            Expected<Picture> picture = Picture();
+            if (next->untouched)
+                picture->untouched = std::move(next->untouched);
+            else
+                picture = pictureOf(plan, next->frame, pool, cancel);
             if (!picture) return tl::unexpected(picture.error());
             if (!rendered.give({n, std::move(*picture)})) break;
             if (progress) progress(n + 1 - from, to - from);
@@ -119,8 +135,8 @@ Expected<std::int64_t> renderFrames(const ExportPlan& plan, std::int64_t from, s
 class SoundFeed {
 public:
     SoundFeed(const ExportPlan& plan, Encoder& encoder, ExportReport& report, const Cancel& cancel)
-        : m_plan(plan), m_encoder(encoder), m_report(report), m_cancel(cancel),
-          m_block(soundBlock(plan.encoder.rate)) {}
+        : m_plan(plan), m_encoder(encoder), m_report(report), m_cancel(cancel), m_block(soundBlock(plan.encoder.rate)) {
+    }
     Expected<void> before(std::int64_t frame) {
         if (!m_plan.encoder.sound || (frame - m_plan.from) % m_block != 0) return {};
         const Mix mix = mixSound(m_plan.project, frame, std::min(frame + m_block, m_plan.to), m_sounds,
@@ -287,9 +303,9 @@ Expected<ExportReport> joinChunks(const Project& project, const ExportSettings& 
     if (auto may = mayExport(project, settings); !may) return tl::unexpected(may.error());
     if (const auto missing = missingChunks(plan); !missing.empty())
         return fail(ErrorCode::NotFound,
-                    missing.size() == 1 ? fmt::format("chunk {} is not there yet", missing.front())
-                                        : fmt::format("{} chunks are not there yet, the first is {}", missing.size(),
-                                                      missing.front()),
+                    missing.size() == 1
+                        ? fmt::format("chunk {} is not there yet", missing.front())
+                        : fmt::format("{} chunks are not there yet, the first is {}", missing.size(), missing.front()),
                     chunkFolder(plan.path).string(), "render them with --chunk, of the same project and settings");
     if (auto room = roomFor(plan, bytesExpected(plan) / 4); !room) return tl::unexpected(room.error());
     auto encoder = Encoder::open(plan.path, plan.encoder);
@@ -301,7 +317,8 @@ Expected<ExportReport> joinChunks(const Project& project, const ExportSettings& 
         const auto from = plan.chunkFrom(k), to = plan.chunkFrom(k + 1);
         for (auto n = from; n < to; ++n)
             if (auto done = sound.before(n); !done) return tl::unexpected(done.error());
-        if (auto done = (*encoder)->addChunk(paths[std::size_t(k)], to - from); !done) return tl::unexpected(done.error());
+        if (auto done = (*encoder)->addChunk(paths[std::size_t(k)], to - from); !done)
+            return tl::unexpected(done.error());
         if (progress) progress(to - plan.from, plan.frames());
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
     }

@@ -16,12 +16,14 @@ namespace virga {
 namespace fs = std::filesystem;
 
 Scheduler slurm() {
-    return {"slurm", "$SLURM_ARRAY_TASK_ID",
+    return {"slurm",
+            "$SLURM_ARRAY_TASK_ID",
             "sbatch --parsable --requeue --job-name={name} --array={chunks} --cpus-per-task=2 --output={log} {options} "
             "--wrap={command}",
             "sbatch --parsable --job-name={name}-join --dependency=afterok:{job} --kill-on-invalid-dep=yes "
             "--cpus-per-task=1 --output={log} {options} --wrap={command}",
-            "squeue --noheader --jobs={job} --format=%T 2>/dev/null", "scancel {job}"};
+            "squeue --noheader --jobs={job} --format=%T 2>/dev/null",
+            "scancel {job}"};
 }
 
 Expected<Scheduler> readScheduler(const fs::path& file) {
@@ -35,7 +37,8 @@ Expected<Scheduler> readScheduler(const fs::path& file) {
         {{"index", &s.index}, {"submit", &s.submit}, {"join", &s.join}, {"state", &s.state}, {"cancel", &s.cancel}}};
     for (const auto& [name, to] : fields) {
         const auto found = parsed->is_object() ? parsed->find(name) : parsed->end();
-        if (parsed->is_object() && found != parsed->end() && found->is_string()) *to = found->get<std::string>();
+        if (parsed->is_object() && found != parsed->end() && found->is_string())
+            *to = found->get<std::string>();
         else if (to != &s.cancel)
             return fail(ErrorCode::Unreadable, fmt::format("the command \"{}\" is missing", name), file.string(),
                         "see docs/farm.md");
@@ -84,9 +87,9 @@ std::string rangesText(const std::vector<int>& numbers) {
 
 std::vector<fs::path> networkFolders() {
     // Types as Linux names them in /proc/filesystems and for FUSE.
-    static constexpr const char* kinds[] = {"nfs",  "nfs4",  "cifs",   "smb3",      "ceph",           "lustre",
-                                            "gpfs", "beegfs", "afs",    "glusterfs", "fuse.glusterfs", "fuse.sshfs",
-                                            "9p",   "ocfs2",  "orangefs", "virtiofs", "fuse.cephfs"};
+    static constexpr const char* kinds[] = {"nfs",  "nfs4",   "cifs",     "smb3",      "ceph",           "lustre",
+                                            "gpfs", "beegfs", "afs",      "glusterfs", "fuse.glusterfs", "fuse.sshfs",
+                                            "9p",   "ocfs2",  "orangefs", "virtiofs",  "fuse.cephfs"};
     std::vector<fs::path> folders;
     std::ifstream mounts("/proc/self/mounts");
     for (std::string line; std::getline(mounts, line);) {

@@ -20,8 +20,7 @@ namespace {
 DataMatrix columns(const Matrix& m) { // Imath's act on rows
     DataMatrix out;
     for (std::size_t row = 0; row < 3; ++row)
-        for (std::size_t column = 0; column < 3; ++column)
-            out[row * 3 + column] = m[int(column)][int(row)];
+        for (std::size_t column = 0; column < 3; ++column) out[row * 3 + column] = m[int(column)][int(row)];
     const double scale = out[8] != 0 ? 1 / out[8] : 1;
     for (double& v : out) v *= scale;
     return out;
@@ -124,13 +123,14 @@ std::string jsonOf(const MovementData& data) {
                         {"matrix", arrayOf(l.matrix)},
                         {"lenses", lenses},
                         {"seenSpeed", l.seenSpeed}};
-            if (l.clip >= 0) one["clip"] = l.clip;
-            else one["overlay"] = l.overlay;
+            if (l.clip >= 0)
+                one["clip"] = l.clip;
+            else
+                one["overlay"] = l.overlay;
             layers.push_back(std::move(one));
         }
-        frames.push_back({{"frame", f.frame},
-                          {"time", double(f.frame) / data.rate.toDouble()},
-                          {"layers", std::move(layers)}});
+        frames.push_back(
+            {{"frame", f.frame}, {"time", double(f.frame) / data.rate.toDouble()}, {"layers", std::move(layers)}});
     }
     for (const EasingText& e : data.easings)
         easings.push_back({{"at", e.where},
@@ -166,10 +166,10 @@ std::string csvOf(const MovementData& data) {
     for (const FrameMovement& f : data.frames)
         for (std::size_t i = 0; i < f.layers.size(); ++i) {
             const LayerMovement& l = f.layers[i];
-            text += fmt::format("{},{},{},{},{},{},{},{},{},{}", f.frame, number(double(f.frame) / data.rate.toDouble()), i,
-                                l.clip >= 0 ? std::to_string(l.clip) : "", l.overlay >= 0 ? std::to_string(l.overlay) : "",
-                                quoted(l.media), number(l.sourceTime), number(l.opacity), number(l.open),
-                                number(l.close));
+            text +=
+                fmt::format("{},{},{},{},{},{},{},{},{},{}", f.frame, number(double(f.frame) / data.rate.toDouble()), i,
+                            l.clip >= 0 ? std::to_string(l.clip) : "", l.overlay >= 0 ? std::to_string(l.overlay) : "",
+                            quoted(l.media), number(l.sourceTime), number(l.opacity), number(l.open), number(l.close));
             for (const double v : l.matrix) text += "," + number(v);
             text += fmt::format(",{}", l.lenses.size());
             if (l.lenses.empty()) {

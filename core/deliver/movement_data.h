@@ -36,9 +36,9 @@ struct FrameMovement {
 };
 
 struct EasingText {
-    int cut = -1;     // -1: not of a cut
+    int cut = -1;      // -1: not of a cut
     std::string where; // "cut", "drift", "overlay", "adjustment"
-    int index = -1;   // of the clip, overlay or adjustment
+    int index = -1;    // of the clip, overlay or adjustment
     std::string move, channel, side;
     double fromTime = 0, toTime = 0, fromValue = 0, toValue = 0; // frames of its axis; the channel's own unit
     std::string space, css; // the css runs from 0 to 1 in the space: "linear", "log2", "depth"

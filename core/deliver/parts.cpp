@@ -19,8 +19,8 @@ bool moves(const Project& project, int cut) {
 
 std::filesystem::path partPath(const std::filesystem::path& target, int cut, Part::Shots shots) {
     const char* which = shots == Part::Both ? "" : shots == Part::Lower ? "-lower" : "-upper";
-    return target.parent_path() / fmt::format("{}-cut-{:02}{}{}", target.stem().string(), cut + 1, which,
-                                              target.extension().string());
+    return target.parent_path() /
+           fmt::format("{}-cut-{:02}{}{}", target.stem().string(), cut + 1, which, target.extension().string());
 }
 
 // The piece with one of a cut's two shots alone, where both are seen.
@@ -128,12 +128,15 @@ Project withPartsBetween(const Project& project, const std::vector<Part>& parts,
     std::vector<const Part*> row;
     std::set<int> apart;
     for (const Part& part : parts) {
-        if (part.shots == Part::Upper) apart.insert(part.cut + 1);
-        else row.push_back(&part);
+        if (part.shots == Part::Upper)
+            apart.insert(part.cut + 1);
+        else
+            row.push_back(&part);
     }
     if (problems && !apart.empty())
-        problems->push_back(fmt::format("cut {}: the list's one row has the lower shot alone; the upper one belongs over it",
-                                        fmt::join(apart, ", ")));
+        problems->push_back(
+            fmt::format("cut {}: the list's one row has the lower shot alone; the upper one belongs over it",
+                        fmt::join(apart, ", ")));
     const auto addClip = [&](const Clip& clip, std::int64_t start, std::int64_t from, std::int64_t to) {
         if (from >= to) return;
         Clip piece = clip;
@@ -145,7 +148,8 @@ Project withPartsBetween(const Project& project, const std::vector<Part>& parts,
         if (!clip.isGap()) piece.sourceIn = sourceTime(project, clip, from - start);
         piece.length = to - from;
         if (problems && !(clip.speedCurve == Channel()))
-            problems->push_back(fmt::format("{}: its speed over time is left out", clip.name.empty() ? clip.id : clip.name));
+            problems->push_back(
+                fmt::format("{}: its speed over time is left out", clip.name.empty() ? clip.id : clip.name));
         out.reel.push_back(std::move(piece));
     };
     auto next = row.begin();
@@ -194,12 +198,12 @@ Expected<PartsReport> exportParts(const Project& project, const PartsSettings& s
         one.to = part.fileTo;
         one.rate = 0; // parts fit the clips that they lie over
         one.sound = false;
-        const auto made =
-            exportReel(part.shots == Part::Both ? project : withOneShot(project, part), one, pool,
-                       [&](std::int64_t n, std::int64_t) {
-                           if (progress) progress(done + n, all);
-                       },
-                       cancel);
+        const auto made = exportReel(
+            part.shots == Part::Both ? project : withOneShot(project, part), one, pool,
+            [&](std::int64_t n, std::int64_t) {
+                if (progress) progress(done + n, all);
+            },
+            cancel);
         if (!made) return tl::unexpected(made.error());
         report.notes.insert(report.notes.end(), made->notes.begin(), made->notes.end());
         done += part.fileTo - part.fileFrom;

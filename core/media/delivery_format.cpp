@@ -82,11 +82,8 @@ std::vector<FormatInfo> table() {
          .ending = ".mov",
          .told = "For editing on",
          .depths = {10, 8},
-         .qualities = {{"444", "444", 5, 10},
-                       {"hqx", "HQX", 4, 10},
-                       {"hq", "HQ", 3, 8},
-                       {"sq", "SQ", 2, 8},
-                       {"lb", "LB", 1, 8}},
+         .qualities =
+             {{"444", "444", 5, 10}, {"hqx", "HQX", 4, 10}, {"hq", "HQ", 3, 8}, {"sq", "SQ", 2, 8}, {"lb", "LB", 1, 8}},
          .sounds = {Pcm24, Pcm16, Aac},
          .least = 256,
          .most = 8192,
@@ -227,9 +224,9 @@ Expected<DeliverySettings> settled(const DeliverySettings& settings, const std::
     if (out.alpha && info.alphaDepths.empty())
         return fail(ErrorCode::BadInput, fmt::format("{} cannot be seen through", info.name), place,
                     "use ProRes 4444, VP9, FFV1, PNG, TIFF, OpenEXR or WebP, or export without alpha");
-    if (out.quality < 0)
-        out.quality = info.qualities.empty() ? 0 : info.qualities.front().value;
-    if (out.format == DeliveryFormat::ProRes || out.format == DeliveryFormat::Dnxhr) { // profiles; the others are scales
+    if (out.quality < 0) out.quality = info.qualities.empty() ? 0 : info.qualities.front().value;
+    if (out.format == DeliveryFormat::ProRes ||
+        out.format == DeliveryFormat::Dnxhr) { // profiles; the others are scales
         const auto level = std::find_if(info.qualities.begin(), info.qualities.end(),
                                         [&](const QualityLevel& q) { return q.value == out.quality; });
         if (level == info.qualities.end())
@@ -267,15 +264,16 @@ Expected<void> fits(Size size, DeliveryFormat format, const std::string& place) 
     const Size near = nearestSize(size, format);
     if (near == size) return {};
     const FormatInfo& info = infoOf(format);
-    return fail(ErrorCode::BadInput, fmt::format("{} cannot have pictures of {} x {}", info.name, size.width, size.height),
-                place,
+    return fail(ErrorCode::BadInput,
+                fmt::format("{} cannot have pictures of {} x {}", info.name, size.width, size.height), place,
                 fmt::format("use {} sides between {} and {}, such as {} x {}", info.multiple == 2 ? "even" : "whole",
                             info.least, info.most, near.width, near.height));
 }
 
 PixelKind pixelsFor(const DeliverySettings& settings) {
     switch (settings.format) {
-    case DeliveryFormat::Exr: return PixelKind::Light;
+    case DeliveryFormat::Exr:
+        return PixelKind::Light;
     case DeliveryFormat::Ffv1:
     case DeliveryFormat::Png:
     case DeliveryFormat::Tiff:
@@ -283,7 +281,8 @@ PixelKind pixelsFor(const DeliverySettings& settings) {
     case DeliveryFormat::Webp:
         if (settings.depth == 8) return settings.alpha ? PixelKind::Light : PixelKind::Coded8;
         [[fallthrough]];
-    default: return settings.alpha ? PixelKind::Light : PixelKind::Coded16;
+    default:
+        return settings.alpha ? PixelKind::Light : PixelKind::Coded16;
     }
 }
 

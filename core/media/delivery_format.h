@@ -24,9 +24,9 @@ struct QualityLevel {
 struct FormatInfo {
     DeliveryFormat format;
     const char* id;
-    const char* name;   // for people: "H.264 in MP4"
-    const char* ending; // ".mp4"
-    const char* told;   // what it is good for, one sentence without a full stop
+    const char* name;                    // for people: "H.264 in MP4"
+    const char* ending;                  // ".mp4"
+    const char* told;                    // what it is good for, one sentence without a full stop
     std::vector<int> depths;             // bits a channel; the usual one first; 16 of EXR are half floats
     std::vector<int> alphaDepths;        // of them, those that it can be seen through with
     std::vector<QualityLevel> qualities; // best first; empty: lossless
@@ -55,9 +55,9 @@ std::optional<SoundCodec> soundById(std::string_view id);
 /// How a result is written, whatever is in it.
 struct DeliverySettings {
     DeliveryFormat format = DeliveryFormat::H264;
-    int quality = -1; // as in QualityLevel::value; -1 is the format's best level
-    int depth = 0;    // bits; 0 is the format's usual
-    bool alpha = false; // what can be seen through stays so; else it lies over black
+    int quality = -1;                        // as in QualityLevel::value; -1 is the format's best level
+    int depth = 0;                           // bits; 0 is the format's usual
+    bool alpha = false;                      // what can be seen through stays so; else it lies over black
     SoundCodec soundCodec = SoundCodec::Aac; // the format's usual one where the format has not that one
     bool operator==(const DeliverySettings&) const = default;
 };

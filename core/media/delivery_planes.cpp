@@ -84,21 +84,24 @@ int pixelFormatOf(const DeliverySettings& s) {
     switch (s.format) {
     case DeliveryFormat::H264:
     case DeliveryFormat::H265:
-    case DeliveryFormat::Av1: return s.depth == 10 ? AV_PIX_FMT_YUV420P10LE : AV_PIX_FMT_YUV420P;
+    case DeliveryFormat::Av1:
+        return s.depth == 10 ? AV_PIX_FMT_YUV420P10LE : AV_PIX_FMT_YUV420P;
     case DeliveryFormat::Vp9:
         return s.alpha ? AV_PIX_FMT_YUVA420P : s.depth == 10 ? AV_PIX_FMT_YUV420P10LE : AV_PIX_FMT_YUV420P;
     case DeliveryFormat::ProRes:
         return s.alpha ? AV_PIX_FMT_YUVA444P10LE : s.quality == 4 ? AV_PIX_FMT_YUV444P10LE : AV_PIX_FMT_YUV422P10LE;
     case DeliveryFormat::Dnxhr:
-        return s.quality == 5   ? AV_PIX_FMT_YUV444P10LE
-               : s.quality == 4 ? AV_PIX_FMT_YUV422P10LE
-                                : AV_PIX_FMT_YUV422P;
+        return s.quality == 5 ? AV_PIX_FMT_YUV444P10LE : s.quality == 4 ? AV_PIX_FMT_YUV422P10LE : AV_PIX_FMT_YUV422P;
     case DeliveryFormat::Ffv1:
         switch (s.depth) {
-        case 10: return s.alpha ? AV_PIX_FMT_GBRAP10LE : AV_PIX_FMT_GBRP10LE;
-        case 12: return s.alpha ? AV_PIX_FMT_GBRAP12LE : AV_PIX_FMT_GBRP12LE;
-        case 16: return s.alpha ? AV_PIX_FMT_GBRAP16LE : AV_PIX_FMT_GBRP16LE;
-        default: return s.alpha ? AV_PIX_FMT_BGRA : AV_PIX_FMT_BGR0;
+        case 10:
+            return s.alpha ? AV_PIX_FMT_GBRAP10LE : AV_PIX_FMT_GBRP10LE;
+        case 12:
+            return s.alpha ? AV_PIX_FMT_GBRAP12LE : AV_PIX_FMT_GBRP12LE;
+        case 16:
+            return s.alpha ? AV_PIX_FMT_GBRAP16LE : AV_PIX_FMT_GBRP16LE;
+        default:
+            return s.alpha ? AV_PIX_FMT_BGRA : AV_PIX_FMT_BGR0;
         }
     case DeliveryFormat::Png:
         return s.depth == 16 ? s.alpha ? AV_PIX_FMT_RGBA64BE : AV_PIX_FMT_RGB48BE
@@ -109,9 +112,11 @@ int pixelFormatOf(const DeliverySettings& s) {
                : s.alpha     ? AV_PIX_FMT_RGBA
                              : AV_PIX_FMT_RGB24;
     case DeliveryFormat::Gif:
-    case DeliveryFormat::Webp: return AV_PIX_FMT_BGRA;
+    case DeliveryFormat::Webp:
+        return AV_PIX_FMT_BGRA;
     case DeliveryFormat::Exr:
-    case DeliveryFormat::Wav: break;
+    case DeliveryFormat::Wav:
+        break;
     }
     return AV_PIX_FMT_NONE;
 }
@@ -195,16 +200,38 @@ Expected<Owned<AVFrame>> DeliveryPlanes::frameOf(ImageView<const LinearF> light)
             }
             row[std::size_t(x)] = keptOf(p);
         }
-        if (eight) ditherRow(row.data(), coarse.row(y), light.width, 0, y);
-        else encodeRow(row.data(), deep.row(y), light.width);
+        if (eight)
+            ditherRow(row.data(), coarse.row(y), light.width, 0, y);
+        else
+            encodeRow(row.data(), deep.row(y), light.width);
         if (!m_settings.alpha) continue;
         for (int x = 0; x < light.width; ++x) {
             const float a = std::clamp(from[x].a, 0.0f, 1.0f);
-            if (eight) coarse.at(x, y).a = std::uint8_t(std::lround(a * 255));
-            else deep.at(x, y).a = std::uint16_t(std::lround(a * 65535));
+            if (eight)
+                coarse.at(x, y).a = std::uint8_t(std::lround(a * 255));
+            else
+                deep.at(x, y).a = std::uint16_t(std::lround(a * 65535));
         }
     }
     return eight ? converted<Rgba8>(coarse.view()) : converted<Deep16>(deep.view());
+}
+
+Expected<Owned<AVFrame>> DeliveryPlanes::frameOf(const CodedPicture& picture) {
+    const auto& from = *static_cast<const AVFrame*>(picture.frame());
+    assert(from.format == m_format);
+    Owned<AVFrame> frame = makeFrame(); // its planes and nothing else: no marks that speak of its own stream
+    frame->format = from.format;
+    frame->width = from.width;
+    frame->height = from.height;
+    for (int i = 0; i < AV_NUM_DATA_POINTERS; ++i) {
+        if (!from.buf[i]) continue;
+        frame->buf[i] = av_buffer_ref(from.buf[i]);
+        if (!frame->buf[i]) return outOfMemory();
+    }
+    std::copy(std::begin(from.data), std::end(from.data), std::begin(frame->data));
+    std::copy(std::begin(from.linesize), std::end(from.linesize), std::begin(frame->linesize));
+    frame->extended_data = frame->data;
+    return frame;
 }
 
 } // namespace virga::av

@@ -3,6 +3,7 @@
 #include <optional>
 
 #include "core/media/av_support.h"
+#include "core/media/coded_picture.h"
 #include "core/media/delivery_format.h"
 #include "core/media/plane_graph.h"
 #include "core/raster/image.h"
@@ -23,6 +24,8 @@ public:
     Expected<Owned<AVFrame>> frameOf(ImageView<const Deep16> picture);
     /// Light, premultiplied, 1 is white. Made straight where the settings have alpha; 8-bit colours are dithered.
     Expected<Owned<AVFrame>> frameOf(ImageView<const LinearF> light);
+    /// What it is already. REQUIRES: the settings' pixel format.
+    Expected<Owned<AVFrame>> frameOf(const CodedPicture& picture);
 
 private:
     template <typename Pixel> Expected<Owned<AVFrame>> converted(ImageView<const Pixel> picture);

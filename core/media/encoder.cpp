@@ -29,6 +29,7 @@ public:
     Expected<void> addFrame(ImageView<const Rgba8> picture) override { return add(picture); }
     Expected<void> addFrame(ImageView<const Deep16> picture) override { return add(picture); }
     Expected<void> addFrame(ImageView<const LinearF> light) override { return add(light); }
+    Expected<void> addFrame(const CodedPicture& picture) override { return add(picture); }
     Expected<void> addSound(std::span<const float> stereo) override { return m_writer->addSound(stereo); }
 
     Expected<void> addChunk(const std::filesystem::path& chunk, std::int64_t frames) override {
@@ -49,7 +50,7 @@ private:
     VideoStage::Sink sink() {
         return [this](AVPacket& packet) { return m_writer->addPicture(packet, m_from); };
     }
-    template <typename Pixel> Expected<void> add(ImageView<const Pixel> picture) {
+    template <typename Picture> Expected<void> add(const Picture& picture) {
         assert(m_stage && picture.size() == m_settings.size);
         if (m_settings.chunk > 0 && m_stage->frames() == m_settings.chunk) {
             if (auto done = m_stage->finish(sink()); !done) return done;
@@ -117,6 +118,7 @@ public:
     Expected<void> addFrame(ImageView<const Rgba8> picture) override { return m_stage->add(picture, sink()); }
     Expected<void> addFrame(ImageView<const Deep16> picture) override { return m_stage->add(picture, sink()); }
     Expected<void> addFrame(ImageView<const LinearF> light) override { return m_stage->add(light, sink()); }
+    Expected<void> addFrame(const CodedPicture& picture) override { return m_stage->add(picture, sink()); }
     Expected<void> finish() override {
         if (auto done = m_stage->finish(sink()); !done) return done;
         return m_file->finish();
@@ -138,6 +140,7 @@ public:
     Expected<void> addFrame(ImageView<const Rgba8> picture) override { return counted(m_pictures->addFrame(picture)); }
     Expected<void> addFrame(ImageView<const Deep16> picture) override { return counted(m_pictures->addFrame(picture)); }
     Expected<void> addFrame(ImageView<const LinearF> light) override { return counted(m_pictures->addFrame(light)); }
+    Expected<void> addFrame(const CodedPicture& picture) override { return counted(m_pictures->addFrame(picture)); }
     Expected<void> finish() override {
         if (auto done = m_pictures->finish(); !done) return done;
         return writePictureList(m_chunk, m_count);

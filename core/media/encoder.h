@@ -8,6 +8,7 @@
 #include <span>
 
 #include "core/base/error.h"
+#include "core/media/coded_picture.h"
 #include "core/media/delivery_format.h"
 #include "core/raster/image.h"
 #include "core/time/rational.h"
@@ -44,6 +45,8 @@ public:
     virtual Expected<void> addFrame(ImageView<const Deep16> picture) = 0;
     /// The next frame as light, premultiplied, 1 is white.
     virtual Expected<void> addFrame(ImageView<const LinearF> light) = 0;
+    /// The next frame as it stands in a file. REQUIRES: a format of 8-bit Y'CbCr 4:2:0.
+    virtual Expected<void> addFrame(const CodedPicture& picture) = 0;
     /// The next sound, interleaved stereo at audioRate. REQUIRES: settings.sound.
     virtual Expected<void> addSound(std::span<const float> stereo) = 0;
     /// The next `frames` frames, encoded before by a ChunkEncoder of the same settings. REQUIRES: as many as
@@ -58,13 +61,13 @@ public:
 class ChunkEncoder {
 public:
     /// `target` is the name of the whole result, for a sequence's pictures. Errors: as Encoder.
-    static Expected<std::unique_ptr<ChunkEncoder>> open(const std::filesystem::path& chunk,
-                                                        const std::filesystem::path& target,
-                                                        const EncoderSettings& settings);
+    static Expected<std::unique_ptr<ChunkEncoder>>
+    open(const std::filesystem::path& chunk, const std::filesystem::path& target, const EncoderSettings& settings);
     virtual ~ChunkEncoder() = default;
     virtual Expected<void> addFrame(ImageView<const Rgba8> picture) = 0;
     virtual Expected<void> addFrame(ImageView<const Deep16> picture) = 0;
     virtual Expected<void> addFrame(ImageView<const LinearF> light) = 0;
+    virtual Expected<void> addFrame(const CodedPicture& picture) = 0;
     virtual Expected<void> finish() = 0;
 };
 

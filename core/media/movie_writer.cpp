@@ -18,11 +18,16 @@ struct SoundEncoder {
 };
 SoundEncoder encoderOf(SoundCodec codec) {
     switch (codec) {
-    case SoundCodec::Opus: return {"libopus", AV_SAMPLE_FMT_FLT, 0};
-    case SoundCodec::Pcm16: return {"pcm_s16le", AV_SAMPLE_FMT_S16, 16};
-    case SoundCodec::Pcm24: return {"pcm_s24le", AV_SAMPLE_FMT_S32, 24};
-    case SoundCodec::Flac: return {"flac", AV_SAMPLE_FMT_S32, 24};
-    case SoundCodec::Aac: break;
+    case SoundCodec::Opus:
+        return {"libopus", AV_SAMPLE_FMT_FLT, 0};
+    case SoundCodec::Pcm16:
+        return {"pcm_s16le", AV_SAMPLE_FMT_S16, 16};
+    case SoundCodec::Pcm24:
+        return {"pcm_s24le", AV_SAMPLE_FMT_S32, 24};
+    case SoundCodec::Flac:
+        return {"flac", AV_SAMPLE_FMT_S32, 24};
+    case SoundCodec::Aac:
+        break;
     }
     return {"aac", AV_SAMPLE_FMT_FLTP, 0};
 }
@@ -35,16 +40,24 @@ constexpr int freeBlock = 4800;
 const char* muxerOf(DeliveryFormat format) {
     switch (format) {
     case DeliveryFormat::H264:
-    case DeliveryFormat::H265: return "mp4";
+    case DeliveryFormat::H265:
+        return "mp4";
     case DeliveryFormat::Vp9:
-    case DeliveryFormat::Av1: return "webm";
+    case DeliveryFormat::Av1:
+        return "webm";
     case DeliveryFormat::ProRes:
-    case DeliveryFormat::Dnxhr: return "mov";
-    case DeliveryFormat::Ffv1: return "matroska";
-    case DeliveryFormat::Gif: return "gif";
-    case DeliveryFormat::Webp: return "webp";
-    case DeliveryFormat::Wav: return "wav";
-    default: return "image2pipe";
+    case DeliveryFormat::Dnxhr:
+        return "mov";
+    case DeliveryFormat::Ffv1:
+        return "matroska";
+    case DeliveryFormat::Gif:
+        return "gif";
+    case DeliveryFormat::Webp:
+        return "webp";
+    case DeliveryFormat::Wav:
+        return "wav";
+    default:
+        return "image2pipe";
     }
 }
 
@@ -66,7 +79,7 @@ Expected<std::unique_ptr<MovieWriter>> MovieWriter::open(const std::filesystem::
     writer->m_format.reset(raw);
     raw->flags |= AVFMT_FLAG_BITEXACT; // no dates and versions inside: equal input gives equal bytes
     if (std::string_view(muxer) == "webm") raw->avoid_negative_ts = AVFMT_AVOID_NEG_TS_DISABLED; // see drainSound
-    raw->max_interleave_delta = 0;     // packets are in order of their times however late they come
+    raw->max_interleave_delta = 0; // packets are in order of their times however late they come
     if (!label.empty()) av_dict_set(&raw->metadata, "comment", label.c_str(), 0);
     if (video) {
         const AVCodecContext& codec = video->context();
@@ -113,10 +126,10 @@ Expected<void> MovieWriter::startSound() {
     m_audio->time_base = {1, audioRate};
     m_audio->flags |= AV_CODEC_FLAG_GLOBAL_HEADER | AV_CODEC_FLAG_BITEXACT;
     if (const int code = avcodec_open2(m_audio.get(), codec, nullptr); code < 0)
-        return fail(ErrorCode::Unsupported,
-                    fmt::format("the encoder for {} does not start ({})", nameOf(m_settings.soundCodec),
-                                errorText(code)),
-                    m_path.string());
+        return fail(
+            ErrorCode::Unsupported,
+            fmt::format("the encoder for {} does not start ({})", nameOf(m_settings.soundCodec), errorText(code)),
+            m_path.string());
     m_audioStream = avformat_new_stream(m_format.get(), nullptr);
     m_audioStream->time_base = m_audio->time_base;
     avcodec_parameters_from_context(m_audioStream->codecpar, m_audio.get());
@@ -185,7 +198,8 @@ Expected<void> MovieWriter::sendSound(const float* stereo, int count) {
         for (int i = 0; i < all; ++i) to[i] = std::int32_t(whole(stereo[i], 8388607) * 256);
         break;
     }
-    default: std::copy_n(stereo, all, reinterpret_cast<float*>(frame->data[0]));
+    default:
+        std::copy_n(stereo, all, reinterpret_cast<float*>(frame->data[0]));
     }
     frame->pts = m_samples;
     m_samples += count;

@@ -70,7 +70,8 @@ public:
     ~PictureFiles() override {
         if (m_finished) return;
         std::error_code ignored; // what was begun and not ended is no result
-        for (long n = m_settings.firstNumber; n < m_number; ++n) std::filesystem::remove(picturePath(m_target, n), ignored);
+        for (long n = m_settings.firstNumber; n < m_number; ++n)
+            std::filesystem::remove(picturePath(m_target, n), ignored);
     }
 
     Expected<void> start() {
@@ -90,6 +91,9 @@ public:
     Expected<void> addFrame(ImageView<const Rgba8> picture) override { return add(picture); }
     Expected<void> addFrame(ImageView<const Deep16> picture) override { return add(picture); }
     Expected<void> addFrame(ImageView<const LinearF> light) override { return add(light); }
+    Expected<void> addFrame(const CodedPicture&) override {
+        return fail(ErrorCode::Internal, "picture files have no Y'CbCr", m_target.string());
+    }
     Expected<void> addSound(std::span<const float> stereo) override { return m_sound->addSound(stereo); }
 
     Expected<void> addChunk(const std::filesystem::path& chunk, std::int64_t frames) override {

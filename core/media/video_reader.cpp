@@ -56,6 +56,19 @@ public:
                       full ? 255 : 235, longest);
     }
 
+    CodedPicture coded(std::int64_t index) override {
+        if (m_deinterlacer || !info().video->light.isPlain() || info().video->orientation != Orientation()) return {};
+        const auto frame = m_decoder.picture(index);
+        if (!frame) return {};
+        const AVFrame& f = **frame;
+        if (f.format != AV_PIX_FMT_YUV420P || f.interlaced_frame || isFullRange(f) || matrixOf(f) != SWS_CS_ITU709 ||
+            chromaOf(f) != AVCHROMA_LOC_LEFT || f.crop_left || f.crop_top || f.width % 2 || f.height % 2)
+            return {};
+        std::shared_ptr<AVFrame> kept(av_frame_clone(&f), Free());
+        if (!kept) return {};
+        return {std::move(kept), {f.width, f.height}};
+    }
+
 private:
     PictureDecoder m_decoder;
     ToLinear m_converter;

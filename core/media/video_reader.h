@@ -6,6 +6,7 @@
 
 #include "core/base/cancel.h"
 #include "core/base/error.h"
+#include "core/media/coded_picture.h"
 #include "core/media/media_info.h"
 #include "core/raster/grey.h"
 
@@ -34,6 +35,11 @@ public:
     /// The same as measuring sees it, much faster: greyOf(read(index), longest) within a few code values. Errors: as
     /// read().
     virtual Expected<Grey> readGrey(std::int64_t index, int longest = 960);
+
+    /// The picture as the file has it, where that is what 8-bit results hold: progressive Y'CbCr 4:2:0 of 8 bits by
+    /// BT.709 in limited range with chroma on the left, upright, in ordinary light. Else nothing, and where it cannot be
+    /// decoded.
+    virtual CodedPicture coded(std::int64_t) { return {}; }
 };
 
 } // namespace virga

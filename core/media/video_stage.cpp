@@ -16,26 +16,38 @@ namespace {
 
 const char* encoderOf(DeliveryFormat format) {
     switch (format) {
-    case DeliveryFormat::H264: return "libx264";
-    case DeliveryFormat::H265: return "libx265";
-    case DeliveryFormat::Vp9: return "libvpx-vp9";
-    case DeliveryFormat::Av1: return "libsvtav1";
-    case DeliveryFormat::ProRes: return "prores_ks";
-    case DeliveryFormat::Dnxhr: return "dnxhd";
-    case DeliveryFormat::Ffv1: return "ffv1";
-    case DeliveryFormat::Png: return "png";
-    case DeliveryFormat::Tiff: return "tiff";
-    case DeliveryFormat::Gif: return "gif";
-    case DeliveryFormat::Webp: return "libwebp_anim";
+    case DeliveryFormat::H264:
+        return "libx264";
+    case DeliveryFormat::H265:
+        return "libx265";
+    case DeliveryFormat::Vp9:
+        return "libvpx-vp9";
+    case DeliveryFormat::Av1:
+        return "libsvtav1";
+    case DeliveryFormat::ProRes:
+        return "prores_ks";
+    case DeliveryFormat::Dnxhr:
+        return "dnxhd";
+    case DeliveryFormat::Ffv1:
+        return "ffv1";
+    case DeliveryFormat::Png:
+        return "png";
+    case DeliveryFormat::Tiff:
+        return "tiff";
+    case DeliveryFormat::Gif:
+        return "gif";
+    case DeliveryFormat::Webp:
+        return "libwebp_anim";
     case DeliveryFormat::Exr:
-    case DeliveryFormat::Wav: break;
+    case DeliveryFormat::Wav:
+        break;
     }
     return "";
 }
 
 // x264's presets in the words of the others: libvpx's and SVT's speeds.
 int speedOf(const std::string& preset) {
-    static constexpr const char* names[] = {"ultrafast", "superfast", "veryfast", "faster", "fast",
+    static constexpr const char* names[] = {"ultrafast", "superfast", "veryfast", "faster",  "fast",
                                             "medium",    "slow",      "slower",   "veryslow"};
     const auto at = std::find(std::begin(names), std::end(names), preset);
     return at == std::end(names) ? 5 : int(at - std::begin(names));
@@ -98,15 +110,20 @@ void tune(const EncoderSettings& s, AVCodecContext& codec, Options& options) {
         options.set("coder", "range_def");
         options.set("slicecrc", 1);
         break;
-    case DeliveryFormat::Png: options.set("pred", "mixed"); break;
-    case DeliveryFormat::Tiff: options.set("compression_algo", "deflate"); break;
+    case DeliveryFormat::Png:
+        options.set("pred", "mixed");
+        break;
+    case DeliveryFormat::Tiff:
+        options.set("compression_algo", "deflate");
+        break;
     case DeliveryFormat::Webp:
         options.set("quality", s.quality);
         options.set("lossless", 0);
         break;
     case DeliveryFormat::Gif:
     case DeliveryFormat::Exr:
-    case DeliveryFormat::Wav: break;
+    case DeliveryFormat::Wav:
+        break;
     }
 }
 
@@ -162,9 +179,10 @@ Expected<std::unique_ptr<VideoStage>> VideoStage::open(const EncoderSettings& se
     Options options;
     tune(settings, c, options);
     if (const int code = avcodec_open2(&c, codec, &options.all); code < 0)
-        return fail(ErrorCode::Unsupported,
-                    fmt::format("the encoder for {} does not start ({})", infoOf(settings.format).name, errorText(code)),
-                    place, "choose another size, quality or format");
+        return fail(
+            ErrorCode::Unsupported,
+            fmt::format("the encoder for {} does not start ({})", infoOf(settings.format).name, errorText(code)), place,
+            "choose another size, quality or format");
     stage->m_reorder = infoOf(settings.format).reorders ? std::max(2, c.has_b_frames) : 0;
     if (settings.format == DeliveryFormat::Gif)
         if (auto done = stage->startPalette(); !done) return tl::unexpected(done.error());
@@ -177,14 +195,13 @@ Expected<void> VideoStage::startPalette() {
     m_palette.reset(graph);
     AVFilterContext *in = nullptr, *out = nullptr;
     AVFilterInOut *inputs = nullptr, *outputs = nullptr;
-    const auto source = fmt::format("video_size={}x{}:pix_fmt={}:time_base={}/{}:pixel_aspect=1/1", m_codec->width,
-                                    m_codec->height, int(AV_PIX_FMT_BGRA), m_codec->time_base.num,
-                                    m_codec->time_base.den);
-    bool good = graph &&
-                avfilter_graph_create_filter(&in, avfilter_get_by_name("buffer"), "in", source.c_str(), nullptr,
-                                             graph) >= 0 &&
-                avfilter_graph_create_filter(&out, avfilter_get_by_name("buffersink"), "out", nullptr, nullptr,
-                                             graph) >= 0;
+    const auto source =
+        fmt::format("video_size={}x{}:pix_fmt={}:time_base={}/{}:pixel_aspect=1/1", m_codec->width, m_codec->height,
+                    int(AV_PIX_FMT_BGRA), m_codec->time_base.num, m_codec->time_base.den);
+    bool good =
+        graph &&
+        avfilter_graph_create_filter(&in, avfilter_get_by_name("buffer"), "in", source.c_str(), nullptr, graph) >= 0 &&
+        avfilter_graph_create_filter(&out, avfilter_get_by_name("buffersink"), "out", nullptr, nullptr, graph) >= 0;
     if (good) {
         outputs = avfilter_inout_alloc(), inputs = avfilter_inout_alloc();
         *outputs = {av_strdup("in"), in, 0, nullptr};
@@ -214,7 +231,9 @@ Expected<void> VideoStage::send(AVFrame& frame, const Sink& sink) {
 }
 
 Expected<void> VideoStage::choose(AVFrame* frame, const Sink& sink) {
-    const auto cannot = [&] { return fail(ErrorCode::WriteFailed, "a picture's colours could not be chosen", m_place); };
+    const auto cannot = [&] {
+        return fail(ErrorCode::WriteFailed, "a picture's colours could not be chosen", m_place);
+    };
     if (av_buffersrc_add_frame(static_cast<AVFilterContext*>(m_in), frame) < 0) return cannot();
     auto few = makeFrame();
     while (av_buffersink_get_frame(static_cast<AVFilterContext*>(m_out), few.get()) >= 0) {

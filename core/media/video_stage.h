@@ -15,7 +15,7 @@ public:
     /// REQUIRES: settled settings of a format that FFmpeg encodes. Errors: as Encoder::open.
     static Expected<std::unique_ptr<VideoStage>> open(const EncoderSettings& settings, const std::string& place);
 
-    template <typename Pixel> Expected<void> add(ImageView<const Pixel> picture, const Sink& sink) {
+    template <typename Picture> Expected<void> add(const Picture& picture, const Sink& sink) {
         auto frame = m_planes.frameOf(picture);
         if (!frame) return tl::unexpected(frame.error());
         return send(**frame, sink);

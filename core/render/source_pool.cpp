@@ -146,6 +146,15 @@ Expected<SourcePool::Shown> SourcePool::shownAt(const std::filesystem::path& pat
     return pictureNumber(path, *file, (*reader)->indexAt(seconds), look);
 }
 
+CodedPicture SourcePool::codedAt(const std::filesystem::path& path, Rational seconds, bool deinterlace) {
+    const FileKey key{path, deinterlace};
+    const auto file = fileFor(key);
+    const auto reader = opened(key, *file);
+    if (!reader) return {};
+    const std::lock_guard lock(file->mutex);
+    return file->reader->coded((*reader)->indexAt(seconds));
+}
+
 Expected<std::shared_ptr<const Pyramid>> SourcePool::picture(const std::filesystem::path& path, Rational seconds,
                                                              const SourceLook& look) {
     SourceLook whole = look;

@@ -37,6 +37,9 @@ public:
     Expected<std::shared_ptr<const Pyramid>> picture(const std::filesystem::path& path, Rational seconds,
                                                      const SourceLook& look = {});
 
+    /// The picture on screen at a time as the file has it, where that is plain (see VideoReader::coded); else nothing.
+    CodedPicture codedAt(const std::filesystem::path& path, Rational seconds, bool deinterlace);
+
     /// One of the pictures on screen during a span of the source's time, and during which part of it, 0 to 1.
     struct Shown {
         std::shared_ptr<const Pyramid> picture;

@@ -1,10 +1,10 @@
 // What the Picture shows is what is exported, frame by frame.
 #include "app/background/frame_service.h"
 #include "app/picture/picture_view.h"
+#include "core/deliver/export_reel.h"
 #include "core/media/video_reader.h"
 #include "core/project/project_file.h"
 #include "core/raster/transfer.h"
-#include "core/deliver/export_reel.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 

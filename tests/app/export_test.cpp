@@ -26,7 +26,7 @@ protected:
     }
     ExportQueue* queue() { return m_window->exports(); }
     const QueuedExport& last() { return queue()->all().back(); }
-    void fileName(ExportDialog* dialog, const QString& name) {
+    void fileName(ExportDialog* dialog, const char* name) {
         auto* path = dialog->findChild<QLineEdit*>("exportPath");
         path->selectAll();
         QTest::keyClicks(path, at(name));
@@ -120,6 +120,10 @@ TEST_F(ExportWindow, TheFormatDecidesWhatCanBeChosen) {
     const auto info = probe(m_folder / "still_0012.png");
     ASSERT_TRUE(info) << row(dialog).toStdString();
     EXPECT_TRUE(info->video->still && info->video->alpha);
+    press(dialog, "each cut");
+    QTest::mouseClick(button2(dialog, "Export"), Qt::LeftButton);
+    ASSERT_TRUE(isOver(last().id));
+    EXPECT_TRUE(QFileInfo::exists(at("still_0025.png"))) << row(dialog).toStdString();
 }
 
 TEST_F(ExportWindow, CanBeCancelledWithoutATrace) {
@@ -166,11 +170,9 @@ TEST_F(ExportWindow, SeveralAreMadeOneAfterTheOtherWhileEditingGoesOn) {
     QTest::mouseClick(button2(dialog, "Export"), Qt::LeftButton);
     EXPECT_TRUE(told(dialog).contains("on the list already")) << told(dialog).toStdString();
     // Editing goes on; what is exported is the piece as it was.
-    m_window->document()->apply("Shorten", [](const Project& now) {
-        Project less = now;
-        less.reel[1].length = 5;
-        return less;
-    });
+    Project less = project();
+    less.reel[1].length = 5;
+    m_window->document()->apply("Shorten", less);
     QTest::mouseClick(button2(dialog, "Go on"), Qt::LeftButton);
     ASSERT_TRUE(isOver(first));
     ASSERT_TRUE(isOver(second));

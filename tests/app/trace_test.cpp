@@ -15,8 +15,8 @@
 #include "app/trace/trace_chart.h"
 #include "app/trace/trace_compare.h"
 #include "app/trace/trace_dialog.h"
-#include "core/edit/steady.h"
 #include "core/deliver/export_reel.h"
+#include "core/edit/steady.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 

@@ -227,8 +227,8 @@ TEST_F(Corpus, NoCommandLineReplacesAnInput) {
           "make c.avi a.mp4 --force", "convert p.virga a.mp4", "convert p.virga p.virga", "convert p.otio a.mp4",
           "convert p.virga c.avi --force", "render p.virga -o p.virga", "render p.virga -o a.mp4",
           "render p.virga -o ./a.mp4", "render p.virga -o same.mp4", "render p.virga -o other.mp4",
-          "render p.virga -o p.png", "render p.virga -o p.png --frames 3-5", "render p.virga -o b.mp4 --frames 0-2", "make p_0001.png 'p_[0001-0020].png'",
-          "convert p.otio p.otio"}) {
+          "render p.virga -o p.png", "render p.virga -o p.png --frames 3-5", "render p.virga -o b.mp4 --frames 0-2",
+          "make p_0001.png 'p_[0001-0020].png'", "convert p.otio p.otio"}) {
         const Ran ran = run(arguments);
         EXPECT_EQ(ran.code, 2) << arguments;
         EXPECT_FALSE(ran.err.empty()) << arguments;

@@ -16,15 +16,16 @@
 #include "core/deliver/farm.h"
 #include "core/deliver/movement_data.h"
 #include "core/deliver/parts.h"
+#include "core/deliver/untouched.h"
 #include "core/edit/edits.h"
-#include "core/media/video_reader.h"
-#include "core/project/project_file.h"
-#include "core/raster/transfer.h"
 #include "core/interchange/edit_file.h"
 #include "core/media/audio_reader.h"
 #include "core/media/probe.h"
+#include "core/media/video_reader.h"
 #include "core/plan/plan.h"
 #include "core/plan/seen_speed.h"
+#include "core/project/project_file.h"
+#include "core/raster/transfer.h"
 #include "core/render/audio_mix.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
@@ -119,9 +120,18 @@ TEST_F(Deliver, KilledAtAnyMomentNothingHalfIsLeft) {
     int killed = 0;
     for (int round = 0; round < 50; ++round) {
         const int kind = round % 3;
-        std::vector<std::string> words{program, kind == 2 ? "join" : "render", file.string(), "--out",
-                                       m_settings.path.string(), "--size", "160x90", "--frames", "0-129", "--quality",
-                                       "20", "--quiet"};
+        std::vector<std::string> words{program,
+                                       kind == 2 ? "join" : "render",
+                                       file.string(),
+                                       "--out",
+                                       m_settings.path.string(),
+                                       "--size",
+                                       "160x90",
+                                       "--frames",
+                                       "0-129",
+                                       "--quality",
+                                       "20",
+                                       "--quiet"};
         if (kind == 1) words.insert(words.end(), {"--chunk", std::to_string(draw() % 2)});
         if (kind == 2)
             for (int k = 0; k < 2; ++k) ASSERT_TRUE(exportChunk(m_project, m_settings, k, m_pool));
@@ -180,6 +190,48 @@ TEST_F(Deliver, AnotherRateSamplesTheMovementAnew) {
     ASSERT_TRUE(done) << describe(done.error());
     EXPECT_EQ(probe(m_settings.path)->video->rate, Rational(50));
     EXPECT_EQ(probe(m_settings.path)->video->frames, 40);
+}
+
+// What goes through untouched is what the long way makes, within a code value, and only what rests does.
+TEST_F(Deliver, FramesAtRestGoThroughUntouched) {
+    const ExportPlan p = plan();
+    int untouched = 0;
+    for (const std::int64_t n : {0, 40, 90, 103, 106, 109, 110, 115, 124, 150, 219}) {
+        const FramePlan frame = planFrame(p.project, n);
+        const CodedPicture coded = untouchedPicture(p, frame, m_pool);
+        const bool rests = n < 104 || n > 122;
+        ASSERT_EQ(bool(coded), rests) << n;
+        if (!rests) continue;
+        ++untouched;
+        // Both encoded without loss, and read again.
+        EncoderSettings e = p.encoder;
+        e.quality = 0;
+        e.sound = false;
+        const auto rendered = renderDeepPlan(p.project, frame, e.size, exactQuality, m_pool);
+        ASSERT_TRUE(rendered);
+        std::vector<std::string> raw;
+        for (const bool direct : {true, false}) {
+            auto encoder = Encoder::open(m_folder / "one.mp4", e);
+            ASSERT_TRUE(encoder);
+            ASSERT_TRUE(direct ? (*encoder)->addFrame(coded) : (*encoder)->addFrame(rendered->view()));
+            ASSERT_TRUE((*encoder)->finish());
+            ASSERT_TRUE(ffmpeg("-i " + (m_folder / "one.mp4").string() + " -f rawvideo -pix_fmt yuv420p " +
+                               (m_folder / "one.yuv").string()));
+            raw.push_back(*readFile(m_folder / "one.yuv"));
+        }
+        ASSERT_EQ(raw[0].size(), std::size_t(320 * 180 * 3 / 2));
+        ASSERT_EQ(raw[0].size(), raw[1].size());
+        int worst = 0;
+        for (std::size_t i = 0; i < raw[0].size(); ++i)
+            worst = std::max(worst, std::abs(int(std::uint8_t(raw[0][i])) - int(std::uint8_t(raw[1][i]))));
+        EXPECT_LE(worst, 1) << n;
+    }
+    EXPECT_EQ(untouched, 6);
+    m_settings.depth = 10;
+    EXPECT_FALSE(untouchedPicture(plan(), planFrame(p.project, 0), m_pool)) << "8 bits are not 10";
+    m_settings.depth = 8;
+    m_settings.size = {160, 90};
+    EXPECT_FALSE(untouchedPicture(plan(), planFrame(p.project, 0), m_pool)) << "another size";
 }
 
 TEST_F(Deliver, AResultThatIsNotWhatWasAskedIsFound) {
@@ -256,11 +308,13 @@ TEST_F(Deliver, PresetsComeBackAsTheyWere) {
     const json rules = json::parse(*readFile(fs::path(VIRGA_SOURCE_DIR) / "core/deliver/export-preset.schema.json"));
     valijson::adapters::NlohmannJsonAdapter rule(rules);
     valijson::SchemaParser().populateSchema(rule, schema);
-    const json text = json::parse(presetText(mine)), bad = json::parse(R"({"virga":"export","version":1,"name":"a","format":"avi"})");
+    const json text = json::parse(presetText(mine)),
+               bad = json::parse(R"({"virga":"export","version":1,"name":"a","format":"avi"})");
     EXPECT_TRUE(valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(text), nullptr));
     EXPECT_FALSE(valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(bad), nullptr));
     for (const FormatInfo& f : deliveryFormats()) // the schema knows every format
-        EXPECT_NE(rules["properties"]["format"]["enum"].dump().find("\"" + std::string(f.id) + "\""), std::string::npos) << f.id;
+        EXPECT_NE(rules["properties"]["format"]["enum"].dump().find("\"" + std::string(f.id) + "\""), std::string::npos)
+            << f.id;
 }
 
 TEST_F(Deliver, PartsReplaceWhatMovesAndNothingElse) {
@@ -327,7 +381,8 @@ TEST_F(Deliver, OverlappingShotsArePartsWithAlpha) {
     ASSERT_TRUE(lower && upper);
     for (const int n : {106, 110, 113}) {
         const auto want = renderDeepFrame(m_project, n, {320, 180}, exactQuality, m_pool);
-        const auto below = (*lower)->read(n - report->parts[0].fileFrom), above = (*upper)->read(n - report->parts[1].fileFrom);
+        const auto below = (*lower)->read(n - report->parts[0].fileFrom),
+                   above = (*upper)->read(n - report->parts[1].fileFrom);
         ASSERT_TRUE(want && below && above);
         Image<Linear16> sum(320, 180);
         for (int y = 0; y < 180; ++y)
@@ -366,7 +421,7 @@ TEST_F(Deliver, MovementDataSayWhereEveryPixelLands) {
         const json& layer = frame["layers"][0];
         const auto m = layer["matrix"].get<std::vector<double>>();
         const ScreenMap map = mapAt(f.layers[0], double(n), {320, 180});
-        for (const Point p : {Point(0, 0), Point(320, 0), Point(77, 140)}) {
+        for (const Point& p : {Point(0, 0), Point(320, 0), Point(77, 140)}) {
             const double w = m[6] * p.x + m[7] * p.y + m[8];
             EXPECT_NEAR((m[0] * p.x + m[1] * p.y + m[2]) / w, map.toScreen(p).x, 1e-9);
             EXPECT_NEAR((m[3] * p.x + m[4] * p.y + m[5]) / w, map.toScreen(p).y, 1e-9);
@@ -399,7 +454,9 @@ TEST_F(Deliver, MovementDataSayWhereEveryPixelLands) {
     EXPECT_NEAR((l.matrix[0] * 100 + l.matrix[1] * 60 + l.matrix[2]) / w, under.x, 1e-6);
     EXPECT_NEAR((l.matrix[3] * 100 + l.matrix[4] * 60 + l.matrix[5]) / w, under.y, 1e-6);
     const std::string csv = csvOf(*warped);
-    const auto commas = [&](std::size_t from, std::size_t to) { return std::count(csv.begin() + long(from), csv.begin() + long(to), ','); };
+    const auto commas = [&](std::size_t from, std::size_t to) {
+        return std::count(csv.begin() + long(from), csv.begin() + long(to), ',');
+    };
     const auto end = csv.find('\n');
     EXPECT_EQ(commas(0, end), commas(end, csv.size())) << csv;
 }

@@ -245,7 +245,8 @@ TEST_P(Delivery, SoundIsWhereItBelongsToTheSample) {
     EXPECT_EQ(at, 0);
     EXPECT_LT(best / double(length - 9600), exact ? 1e-6 : 0.01);
     double worst = 0;
-    for (std::size_t i = 0; exact && i < want.size(); ++i) worst = std::max(worst, double(std::abs((*got)[i] - want[i])));
+    for (std::size_t i = 0; exact && i < want.size(); ++i)
+        worst = std::max(worst, double(std::abs((*got)[i] - want[i])));
     EXPECT_LE(worst, 1.0 / 8388607) << "every sample to 24 bits";
 }
 
@@ -268,7 +269,8 @@ TEST_P(Delivery, ChunksJoinToTheSameBytes) {
     auto encoder = Encoder::open(target(), settings());
     ASSERT_TRUE(encoder);
     if (settings().sound) ASSERT_TRUE((*encoder)->addSound(toneOf(0, settings().soundLength)));
-    const auto first = (*encoder)->addChunk(m_folder / "chunk0", 8), last = (*encoder)->addChunk(m_folder / "chunk1", 4);
+    const auto first = (*encoder)->addChunk(m_folder / "chunk0", 8),
+               last = (*encoder)->addChunk(m_folder / "chunk1", 4);
     ASSERT_TRUE(first) << describe(first.error());
     ASSERT_TRUE(last) << describe(last.error());
     ASSERT_TRUE((*encoder)->finish());
@@ -293,8 +295,8 @@ TEST(DeliveryExr, IsPremultipliedLinearLightForOpenExr) {
     // OpenEXR's own tool tells the header.
     const Ran header = runProgram("exrheader " + file.string());
     ASSERT_EQ(header.code, 0) << header.err;
-    for (const char* word : {"A, 16-bit floating-point", "R, 16-bit floating-point", "red   (0.64 0.33)",
-                             "white (0.3127 0.329)", "zip"})
+    for (const char* word :
+         {"A, 16-bit floating-point", "R, 16-bit floating-point", "red   (0.64 0.33)", "white (0.3127 0.329)", "zip"})
         EXPECT_NE(header.out.find(word), std::string::npos) << word << "\n" << header.out;
     // FFmpeg's decoder gives the values as floats: planes G, B, R, A.
     const fs::path raw = folder / "raw";

@@ -3,12 +3,12 @@
 #include <fstream>
 #include <gtest/gtest.h>
 
+#include "core/deliver/export_reel.h"
 #include "core/edit/edits.h"
 #include "core/edit/move_edits.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
 #include "core/raster/kept_light.h"
-#include "core/deliver/export_reel.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 

@@ -6,11 +6,11 @@
 #include <tbb/global_control.h>
 
 #include "core/curve/curve_edit.h"
+#include "core/deliver/export_needs.h"
 #include "core/edit/layer_edits.h"
 #include "core/flow/carry_on.h"
 #include "core/plan/cut_match.h"
 #include "core/raster/transfer.h"
-#include "core/deliver/export_needs.h"
 #include "core/render/finish_frame.h"
 #include "core/render/path_blur.h"
 #include "core/render/render_frame.h"

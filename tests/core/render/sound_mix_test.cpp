@@ -4,10 +4,10 @@
 #include <gtest/gtest.h>
 #include <numbers>
 
+#include "core/deliver/export_reel.h"
 #include "core/edit/reel_edits.h"
 #include "core/media/wav.h"
 #include "core/render/audio_mix.h"
-#include "core/deliver/export_reel.h"
 #include "core/render/limiter.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"

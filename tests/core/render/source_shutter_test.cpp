@@ -2,13 +2,13 @@
 #include <gtest/gtest.h>
 #include <set>
 
+#include "core/deliver/export_needs.h"
+#include "core/deliver/export_reel.h"
 #include "core/media/encoder.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
-#include "core/deliver/export_needs.h"
-#include "core/deliver/export_reel.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"

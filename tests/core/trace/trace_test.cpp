@@ -2,10 +2,10 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
+#include "core/deliver/export_reel.h"
 #include "core/media/probe.h"
 #include "core/plan/seen_speed.h"
 #include "core/project/project_file.h"
-#include "core/deliver/export_reel.h"
 #include "core/trace/trace.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
