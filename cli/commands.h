@@ -88,6 +88,7 @@ Expected<ExportSettings> settingsFrom(const RenderOptions& options, const Projec
 int runFarm(const FarmOptions& options);
 int runParts(const PartsOptions& options);
 int runMovementData(const RenderOptions& options);
+int runLadder(const RenderOptions& options, int cut, int frames, int height);
 int runProbe(const ProbeOptions& options);
 int runCheck(const CheckOptions& options);
 int runMake(const MakeOptions& options);

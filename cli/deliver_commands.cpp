@@ -9,6 +9,7 @@
 #include "core/deliver/export_needs.h"
 #include "core/deliver/export_preset.h"
 #include "core/deliver/export_reel.h"
+#include "core/deliver/ladder_picture.h"
 #include "core/deliver/movement_data.h"
 #include "core/deliver/parts.h"
 
@@ -194,6 +195,20 @@ int runMovementData(const RenderOptions& options) {
     }
     if (auto done = writeMovement(*project, options.out, from, to); !done) return complain(done.error());
     fmt::print("{}: {} frames\n", options.out, to - from);
+    return Fine;
+}
+
+int runLadder(const RenderOptions& options, int cut, int frames, int height) {
+    auto project = openProject(options.project);
+    if (!project) return complain(project.error());
+    LadderSettings ladder;
+    ladder.cut = cut - 1;
+    ladder.before = frames / 2;
+    ladder.after = frames - ladder.before;
+    ladder.height = height;
+    SourcePool pool(exportPoolBytes);
+    if (auto done = writeLadder(*project, ladder, options.out, pool); !done) return complain(done.error());
+    fmt::print("{}\n", options.out);
     return Fine;
 }
 

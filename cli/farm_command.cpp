@@ -122,6 +122,7 @@ public:
     Error withLog(Error error) const {
         const auto text = readFile(m_words.log);
         std::string last = text ? *text : m_last;
+        while (!last.empty() && std::isspace(static_cast<unsigned char>(last.back()))) last.pop_back();
         if (last.size() > 600) last = last.substr(last.size() - 600);
         if (!last.empty()) error.message += "; the last that was said: " + last;
         return error;

@@ -81,6 +81,14 @@ int runUnguarded(int argc, char** argv) {
     dataCommand->add_option("-o,--out", data.out, "A .json or .csv file")->required();
     dataCommand->add_option("--frames", data.frames,
                             "First and last frame, as A-B, counted from 0; all where not given");
+    RenderOptions ladder;
+    int ladderCut = 1, ladderFrames = 12, ladderHeight = 90;
+    auto* ladderCommand = app.add_subcommand("ladder", "Write the frames around a cut side by side as one PNG");
+    ladderCommand->add_option("PROJECT", ladder.project, "The project file")->required();
+    ladderCommand->add_option("-o,--out", ladder.out, "A .png file")->required();
+    ladderCommand->add_option("--cut", ladderCut, "The cut, counted from 1 (default 1)");
+    ladderCommand->add_option("--count", ladderFrames, "How many frames (default 12)")->check(CLI::Range(2, 200));
+    ladderCommand->add_option("--height", ladderHeight, "Pixels of a frame (default 90)")->check(CLI::Range(16, 2160));
     bool formatsAsJson = false;
     auto* formatsCommand = app.add_subcommand("formats", "List the formats and presets that can be written");
     formatsCommand->add_flag("--json", formatsAsJson, "As one JSON object");
@@ -235,6 +243,7 @@ int runUnguarded(int argc, char** argv) {
     if (*farmCommand) return runFarm(farm);
     if (*partsCommand) return runParts(parts);
     if (*dataCommand) return runMovementData(data);
+    if (*ladderCommand) return runLadder(ladder, ladderCut, ladderFrames, ladderHeight);
     if (*formatsCommand) return runFormats(formatsAsJson);
     if (*probeCommand) return runProbe(probe);
     if (*checkCommand) return runCheck(check);

@@ -89,7 +89,7 @@ TEST_F(CliDelivery, AFarmOfOneMachineGoesOnWhereItStopped) {
         << json{{"index", "$K"},
                 {"submit", "test -e tried || { touch tried; echo 7; exit 0; }; for K in 0 1; do K=$K sh -c {command} "
                            ">>{log} 2>&1; done; echo 8"},
-                {"join", "echo 9; sh -c {command} >>{log} 2>&1"},
+                {"join", "echo 9; sh -c {command} >>{log} 2>&1 || true"},
                 {"state", "true"}};
     const Ran other = run("farm p.virga --out other.mp4 --scheduler mine.json --shared / --every 0.1");
     ASSERT_EQ(other.code, 0) << other.err << other.out;
@@ -119,6 +119,15 @@ TEST_F(CliDelivery, PartsAndNumbers) {
     EXPECT_EQ(json::parse(*readFile(m_folder / "m.json"))["frames"].size(), 11u);
     EXPECT_EQ(run("data p.virga --out m.txt").code, 2);
     EXPECT_EQ(run("data p.virga --out m.csv --frames 70-180").code, 2);
+}
+
+TEST_F(CliDelivery, TheLadderIsOnePicture) {
+    ASSERT_EQ(run("ladder p.virga --out l.png --count 5 --height 36").code, 0);
+    const auto info = probe(m_folder / "l.png");
+    ASSERT_TRUE(info);
+    EXPECT_EQ(info->video->size, (Size{5 * 64 + 5 * 2, 36}));
+    EXPECT_FALSE(fs::exists(m_folder / "l_0000.png"));
+    EXPECT_EQ(run("ladder p.virga --out l.png --cut 2").code, 2);
 }
 
 TEST_F(CliDelivery, ManualAndCompletionComeFromTheCommands) {
