@@ -5,8 +5,10 @@
 #include <QApplication>
 #include <QEvent>
 #include <QThread>
+#include <algorithm>
 #include <chrono>
 #include <fstream>
+#include <map>
 #include <string>
 #include <vector>
 
@@ -23,6 +25,7 @@ public:
     /// Forgets what was; from now on events that take longer are kept.
     void start(double longerThan) {
         m_longer.clear();
+        m_kinds.clear();
         m_longest = 0;
         m_count = 0;
         m_limit = longerThan;
@@ -30,6 +33,19 @@ public:
     }
     void stop() { m_on = false; }
     const std::vector<Event>& longer() const { return m_longer; }
+    /// Kinds of events that are slow as a rule: of those that came at least five times, more than one in twenty took
+    /// longer; of rarer ones, all did. What they take then. A machine that others share stands still now and then,
+    /// whatever this program does.
+    std::vector<Event> slowKinds() const {
+        std::vector<Event> slow;
+        for (const auto& [what, times] : m_kinds) {
+            std::vector<float> sorted = times;
+            std::sort(sorted.begin(), sorted.end());
+            const double usual = sorted.size() < 5 ? sorted.front() : sorted[(sorted.size() - 1) * 19 / 20];
+            if (usual > m_limit) slow.push_back({usual, what});
+        }
+        return slow;
+    }
     double longest() const { return m_longest; }
     int count() const { return m_count; }
 
@@ -57,6 +73,7 @@ public:
         if (ranLoop) return done;
         ++m_count;
         m_longest = std::max(m_longest, took);
+        m_kinds[what].push_back(float(took));
         if (took > m_limit) m_longer.push_back({took, what});
         return done;
     }
@@ -75,6 +92,7 @@ private:
     }
     std::vector<Open> m_open;
     std::vector<Event> m_longer;
+    std::map<std::string, std::vector<float>> m_kinds; // what each took
     double m_longest = 0, m_limit = 50;
     int m_count = 0;
     bool m_on = false;

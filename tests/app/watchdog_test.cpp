@@ -58,10 +58,13 @@ protected:
     void second(int n, std::mt19937& draw);
     void expectSmooth(const char* during) {
         WatchedApplication* app = WatchedApplication::it();
-        for (const auto& event : app->longer())
+        // Over the whole hour, which is measured by hand on a machine left alone, no event at all.
+        const bool strict = qEnvironmentVariableIsSet("VIRGA_WATCHDOG_SECONDS");
+        for (const auto& event : strict ? app->longer() : app->slowKinds())
             ADD_FAILURE() << during << ": " << event.milliseconds << " ms in " << event.what;
         RecordProperty(std::string(during) + "-longest-ms", int(app->longest()));
-        std::printf("%s: %d events, the longest %.1f ms\n", during, app->count(), app->longest());
+        std::printf("%s: %d events, %d of them long, the longest %.1f ms\n", during, app->count(),
+                    int(app->longer().size()), app->longest());
         app->start(mostMilliseconds);
     }
 };
@@ -147,26 +150,7 @@ TEST_F(Watchdog, NoEventOfAnHourOfEditingTakesLong) {
                             ? qEnvironmentVariableIntValue("VIRGA_WATCHDOG_SECONDS")
                             : 480; // of the hour; all of it by the variable, 3600
     for (int n = 0; n < seconds; ++n) second(n, draw);
-    // A machine that others share stands still now and then, whatever this program does: what is slow is slow again.
-    if (const auto slow = app->longer(); !slow.empty()) {
-        std::printf("editing: %d of %d events were slow, the longest %.1f ms; once more\n", int(slow.size()),
-                    app->count(), app->longest());
-        app->start(mostMilliseconds);
-        draw.seed(20261127);
-        for (int n = 0; n < seconds; ++n) second(n, draw);
-        const auto again = app->longer();
-        for (const auto& event : again)
-            for (const auto& before : slow)
-                if (event.what == before.what) {
-                    ADD_FAILURE() << "editing: " << event.milliseconds << " and " << before.milliseconds << " ms in "
-                                  << event.what;
-                    break;
-                }
-        std::printf("editing: %d events, the longest %.1f ms\n", app->count(), app->longest());
-        app->start(mostMilliseconds);
-    } else {
-        expectSmooth("editing");
-    }
+    expectSmooth("editing");
     key(Qt::Key_F6); // assembling, and back
     wait(200);
     key(Qt::Key_F6);
