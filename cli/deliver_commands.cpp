@@ -73,6 +73,7 @@ Expected<ExportSettings> settingsFrom(const RenderOptions& options, const Projec
         const auto format = formatFrom(options);
         if (!format) return tl::unexpected(format.error());
         preset.delivery.format = *format;
+        if (const auto& sounds = infoOf(*format).sounds; !sounds.empty()) preset.delivery.soundCodec = sounds.front();
     }
     if (!options.quality.empty()) {
         const auto quality = qualityFrom(options.quality, preset.delivery.format);

@@ -282,7 +282,7 @@ void ExportDialog::formatChanged() {
     for (const SoundCodec c : info.sounds)
         m_sound->addItem(info.sequence ? tr("%1, beside the pictures").arg(nameOf(c)) : tr(nameOf(c)), int(c));
     if (info.hasPictures()) m_sound->addItem(tr("none"), -1);
-    m_sound->setCurrentIndex(std::max(0, m_sound->findData(sound)));
+    m_sound->setCurrentIndex(sound < 0 ? m_sound->count() - 1 : 0); // the format's usual one
     if (info.alphaDepths.empty()) m_alpha->setChecked(false);
     m_filling = false;
     fitEnding();

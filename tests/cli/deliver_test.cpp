@@ -37,6 +37,7 @@ TEST_F(CliDelivery, TheEndingSaysTheFormat) {
         ASSERT_TRUE(info) << name;
         EXPECT_EQ(info->video->codec, codec);
     }
+    EXPECT_EQ(probe(m_folder / "a.mov")->audio->codec, "pcm_s24le") << "the format's usual sound";
     EXPECT_EQ(run("render p.virga --frames 74-75 --out f.exr --alpha").code, 0);
     EXPECT_TRUE(fs::exists(m_folder / "f_0074.exr") && fs::exists(m_folder / "f_0075.exr"));
     EXPECT_TRUE(fs::exists(m_folder / "f.wav"));
