@@ -56,7 +56,7 @@ const QualityLevel* levelOf(const FormatInfo& info, int value) {
 // Reads fields of an object, and remembers the first that is not as it should be.
 class Fields {
 public:
-    Fields(const json& object, std::string file) : m_object(object), m_file(std::move(file)) {}
+    explicit Fields(const json& object) : m_object(object) {}
     template <typename T> void read(const char* name, T& to, bool (json::*is)() const noexcept) {
         const auto found = m_object.find(name);
         if (found == m_object.end()) return;
@@ -72,7 +72,7 @@ public:
 
 private:
     const json& m_object;
-    std::string m_file, m_problem;
+    std::string m_problem;
 };
 
 } // namespace
@@ -143,7 +143,7 @@ Expected<ExportPreset> presetFromText(std::string_view text, const std::string& 
     if (const json version = o.value("version", json(1)); !version.is_number_integer() || version.get<int>() > 1)
         return fail(ErrorCode::Unsupported, "this preset was made by a newer version", file);
     ExportPreset p;
-    Fields f(o, file);
+    Fields f(o);
     std::string format = "h264", sound = "none", rate = "piece", enlarging = "soft", quality;
     f.read("name", p.name, &json::is_string);
     f.read("note", p.note, &json::is_string);
