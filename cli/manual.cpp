@@ -3,28 +3,11 @@
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
 
+#include "core/base/roff.h"
+
 namespace virga::cli {
 
 namespace {
-
-// A line of text as roff has it: no dot in front, dashes that stay dashes.
-std::string roff(const std::string& text) {
-    std::string out;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        if (c == '\\')
-            out += "\\e";
-        else if (c == '-')
-            out += "\\-";
-        else if ((c == '.' || c == '\'') && (i == 0 || text[i - 1] == '\n'))
-            out += std::string("\\&") + c;
-        else if (c == '\n')
-            out += "\n.br\n";
-        else
-            out += c;
-    }
-    return out;
-}
 
 bool isOwn(const CLI::Option& option) {
     return option.get_name(false, true).find("--help") == std::string::npos;

@@ -5,12 +5,19 @@ add_custom_command(OUTPUT ${generated}/virga-cli.1.gz ${generated}/virga-cli
     COMMAND sh -c "'$<TARGET_FILE:virga-cli>' --manual | gzip -9n > '${generated}/virga-cli.1.gz'"
     COMMAND sh -c "'$<TARGET_FILE:virga-cli>' --bash-completion > '${generated}/virga-cli'"
     DEPENDS virga-cli VERBATIM COMMENT "Manual page and completion of virga-cli")
-add_custom_command(OUTPUT ${generated}/virga.1.gz ${generated}/changelog.gz
+add_custom_command(OUTPUT ${generated}/changelog.gz
     COMMAND ${CMAKE_COMMAND} -E make_directory ${generated}
-    COMMAND sh -c "gzip -9nc '${PROJECT_SOURCE_DIR}/packaging/virga.1' > '${generated}/virga.1.gz'"
     COMMAND sh -c "gzip -9nc '${PROJECT_SOURCE_DIR}/packaging/changelog' > '${generated}/changelog.gz'"
-    DEPENDS ${PROJECT_SOURCE_DIR}/packaging/virga.1 ${PROJECT_SOURCE_DIR}/packaging/changelog VERBATIM)
-add_custom_target(virga_manuals ALL DEPENDS ${generated}/virga-cli.1.gz ${generated}/virga-cli ${generated}/virga.1.gz ${generated}/changelog.gz)
+    DEPENDS ${PROJECT_SOURCE_DIR}/packaging/changelog VERBATIM)
+set(pages ${generated}/virga-cli.1.gz)
+if(VIRGA_GUI)
+    list(APPEND pages ${generated}/virga.1.gz)
+    add_custom_command(OUTPUT ${generated}/virga.1.gz
+        COMMAND ${CMAKE_COMMAND} -E make_directory ${generated}
+        COMMAND sh -c "QT_QPA_PLATFORM=offscreen '$<TARGET_FILE:virga>' --manual | gzip -9n > '${generated}/virga.1.gz'"
+        DEPENDS virga VERBATIM COMMENT "Manual page of virga")
+endif()
+add_custom_target(virga_manuals ALL DEPENDS ${pages} ${generated}/virga-cli ${generated}/changelog.gz)
 
 install(TARGETS virga-cli RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 install(FILES packaging/copyright DESTINATION share/doc/virga)

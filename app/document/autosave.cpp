@@ -23,7 +23,10 @@ Autosave::Autosave(Document* document, int delayMilliseconds) : QObject(document
     connect(document, &Document::opened, this, [this] {
         m_written.clear();
         m_timer.stop();
+        lookAtFile();
     });
+    connect(document, &Document::fileChanged, this, &Autosave::lookAtFile);
+    lookAtFile();
 }
 
 QString Autosave::placeFor(const QString& projectPath) {
@@ -54,9 +57,8 @@ QString Autosave::leftFor(const QString& projectPath) {
     if (projectPath.isEmpty()) return untitledLeft();
     const QFileInfo copy(placeFor(projectPath));
     if (!copy.exists() || copy.size() == 0) return {};
-    const QFileInfo project(projectPath);
-    if (!projectPath.isEmpty() && project.exists() && project.lastModified() > copy.lastModified()) return {};
-    return copy.absoluteFilePath();
+    const QString place = copy.absoluteFilePath();
+    return goesOnFrom(place.toStdString(), projectPath.toStdString()) ? place : QString();
 }
 
 void Autosave::changed() {
@@ -67,13 +69,17 @@ void Autosave::changed() {
     }
 }
 
+void Autosave::lookAtFile() {
+    m_writer.start([path = m_document->path().toStdString(), content = m_content] { *content = contentOf(path); });
+}
+
 void Autosave::writeNow() {
     if (!m_document->isModified()) return;
     const QString place = placeFor(m_document->path());
     m_written = place;
-    m_writer.start([project = m_document->project(), place] {
+    m_writer.start([project = m_document->project(), place, content = m_content] {
         QDir().mkpath(QFileInfo(place).absolutePath());
-        (void)guarded(place.toStdString(), [&] { return saveProject(*project, place.toStdString()); });
+        (void)guarded(place.toStdString(), [&] { return keepCopy(*project, place.toStdString(), *content); });
     });
 }
 

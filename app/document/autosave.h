@@ -1,5 +1,5 @@
 #pragma once
-// Keeps what is not saved yet: a few seconds after a change a copy is written beside the project (or among the
+// Keeps what is not saved yet: within a second of a change a copy is written beside the project (or among the
 // program's own data while it has no name), and removed once it is saved or closed in order. What is still there at the
 // next start is what a crash left.
 #include <QObject>
@@ -13,12 +13,12 @@ namespace virga {
 class Autosave : public QObject {
     Q_OBJECT
 public:
-    explicit Autosave(Document* document, int delayMilliseconds = 3000);
+    explicit Autosave(Document* document, int delayMilliseconds = 800);
     ~Autosave() override;
 
     /// Where the copy of a project lies.
     static QString placeFor(const QString& projectPath);
-    /// The copy that a crash left for a project (empty for one without a name), if it is newer than the project.
+    /// The copy that a crash left for a project (empty for one without a name), if the project was not saved since.
     static QString leftFor(const QString& projectPath);
 
     /// Returns once all that was asked for is on the disk, or gone from it.
@@ -31,10 +31,12 @@ public slots:
 
 private:
     void changed();
+    void lookAtFile();
     Document* m_document;
     QThreadPool m_writer; // one thread: writing and removing come in their order
     QTimer m_timer;
     QString m_written;
+    std::shared_ptr<std::string> m_content = std::make_shared<std::string>(); // the file's; for the writer's thread
 };
 
 } // namespace virga

@@ -15,7 +15,7 @@ namespace virga {
 namespace {
 
 constexpr int keyRole = Qt::UserRole;
-constexpr int groupedFrom = 9; // so many findings are easier in groups
+constexpr int groupedReelFrom = 9; // so many findings are easier in groups
 
 QString keyOf(const Finding& f) {
     return QString::fromStdString(f.place.id + (f.place.kind == FlowPlace::Cut ? "|cut|" : "|clip|") + f.name);
@@ -112,7 +112,7 @@ void ReelFindings::refresh() {
     for (const Finding* f : all) {
         QTreeWidgetItem* parent = nullptr;
         const std::string kind = kindOf(*f);
-        if (int(all.size()) >= groupedFrom && counts[kind] > 1) {
+        if (int(all.size()) >= groupedReelFrom && counts[kind] > 1) {
             if (!groups.contains(kind)) {
                 auto* group = new QTreeWidgetItem(m_list);
                 group->setText(0, tr("%1 times: %2").arg(counts[kind]).arg(QString::fromStdString(f->title)));

@@ -16,7 +16,7 @@
 namespace virga {
 namespace {
 
-constexpr double gap = 8, margin = 12, head = 34, caption = 16;
+constexpr double sheetGap = 8, sheetMargin = 12, head = 34, caption = 16;
 
 } // namespace
 
@@ -58,20 +58,20 @@ void ContactSheet::open(const QRect& where) {
 
 // Rows of frames with the cut between two columns, as large as lets the most of twelve on each side be seen.
 void ContactSheet::arrange() {
-    const double aspect = m_document->project()->settings.size.aspect(), w = width() - 2 * margin,
-                 h = height() - head - margin;
+    const double aspect = m_document->project()->settings.size.aspect(), w = width() - 2 * sheetMargin,
+                 h = height() - head - sheetMargin;
     constexpr int wanted = 24;
     double best = 0;
     for (int columns = 4; columns <= 12; columns += 2) {
         const int rows = (wanted + columns - 1) / columns;
         const double cw =
-            std::min((w - (columns - 1) * gap) / columns, ((h - (rows - 1) * gap) / rows - caption) * aspect);
+            std::min((w - (columns - 1) * sheetGap) / columns, ((h - (rows - 1) * sheetGap) / rows - caption) * aspect);
         if (cw > best) best = cw, m_columns = columns;
     }
     best = std::max(40.0, best);
     m_cell = {best, best / aspect};
-    m_write->move(width() - int(margin) - m_close->width() - m_write->width() - 6, 6);
-    m_close->move(width() - int(margin) - m_close->width(), 6);
+    m_write->move(width() - int(sheetMargin) - m_close->width() - m_write->width() - 6, 6);
+    m_close->move(width() - int(sheetMargin) - m_close->width(), 6);
 }
 
 void ContactSheet::resizeEvent(QResizeEvent*) {
@@ -79,9 +79,9 @@ void ContactSheet::resizeEvent(QResizeEvent*) {
 }
 
 QRectF ContactSheet::frameRect(int i) const {
-    const double wide = m_columns * m_cell.width() + (m_columns - 1) * gap;
-    return {(width() - wide) / 2 + (i % m_columns) * (m_cell.width() + gap),
-            head + (i / m_columns) * (m_cell.height() + caption + gap) + caption, m_cell.width(), m_cell.height()};
+    const double wide = m_columns * m_cell.width() + (m_columns - 1) * sheetGap;
+    return {(width() - wide) / 2 + (i % m_columns) * (m_cell.width() + sheetGap),
+            head + (i / m_columns) * (m_cell.height() + caption + sheetGap) + caption, m_cell.width(), m_cell.height()};
 }
 
 void ContactSheet::refresh() {
@@ -116,7 +116,7 @@ void ContactSheet::paintInto(QPainter& p, bool chosen) const {
     const std::int64_t at = cutFrame(*project, cut);
     p.setFont(textFont(12, QFont::DemiBold));
     p.setPen(theme().text);
-    p.drawText(QRectF(margin, 6, width() / 2.0, 24), Qt::AlignLeft | Qt::AlignVCenter,
+    p.drawText(QRectF(sheetMargin, 6, width() / 2.0, 24), Qt::AlignLeft | Qt::AlignVCenter,
                tr("Cut %1: %2 → %3")
                    .arg(cut + 1)
                    .arg(QString::fromStdString(project->reel[std::size_t(cut)].name),
@@ -132,7 +132,7 @@ void ContactSheet::paintInto(QPainter& p, bool chosen) const {
         p.fillRect(r, Qt::black);
         if (!cell.image.isNull()) p.drawImage(r, cell.image);
         if (n == 0)
-            p.fillRect(QRectF(r.left() - gap / 2 - 1, r.top() - caption, 2, r.height() + caption), theme().strong);
+            p.fillRect(QRectF(r.left() - sheetGap / 2 - 1, r.top() - caption, 2, r.height() + caption), theme().strong);
         if (chosen && cell.frame == m_document->playhead()) {
             p.setBrush(Qt::NoBrush);
             p.setPen(QPen(theme().strong, 1.5));

@@ -12,12 +12,12 @@
 namespace virga {
 namespace {
 
-struct Field {
+struct HeardField {
     const char *name, *caption, *unit;
     double least, most;
 };
 // What each field of a music is called.
-constexpr Field fields[] = {{"gain", QT_TRANSLATE_NOOP("virga::SoundPanel", "gain"), "%", 0, 400},
+constexpr HeardField fields[] = {{"gain", QT_TRANSLATE_NOOP("virga::SoundPanel", "gain"), "%", 0, 400},
                             {"start", QT_TRANSLATE_NOOP("virga::SoundPanel", "from"), " f", -1e7, 1e7},
                             {"length", QT_TRANSLATE_NOOP("virga::SoundPanel", "length"), " f", 1, 1e7},
                             {"fadeIn", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade in"), " f", 0, 1e6},

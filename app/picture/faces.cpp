@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "app/picture/points.h"
 #include "app/style/theme.h"
 #include "core/measure/follow_subject.h"
 #include "core/measure/spot.h"
@@ -12,13 +13,6 @@
 #include "core/media/video_reader.h"
 
 namespace virga {
-namespace {
-
-double distance(QPointF a, QPointF b) {
-    return std::hypot(a.x() - b.x(), a.y() - b.y());
-}
-
-} // namespace
 
 Faces::Faces(Document* document, FrameService* frames, QObject* parent)
     : QObject(parent), m_document(document), m_frames(frames) {
@@ -102,8 +96,8 @@ bool Faces::press(QPointF at) {
     m_held = Nothing;
     m_pressed = at;
     for (const Side side : {Side::Incoming, Side::Outgoing}) {
-        const double away = distance(at, markOf(side)), rim = seen(side).radius * perPixel();
-        if (distance(at, knobOf(side)) <= 7)
+        const double away = distanceOf(at, markOf(side)), rim = seen(side).radius * perPixel();
+        if (distanceOf(at, knobOf(side)) <= 7)
             m_held = Knob;
         else if (std::abs(away - rim) <= 6)
             m_held = Rim;
@@ -134,7 +128,7 @@ void Faces::drag(QPointF at) {
                      straight = std::round(angle / 15) * 15;
         now.angle = std::abs(angle - straight) < 2 ? straight : angle;
     } else
-        now.radius = std::max(4.0, distance(at, toWidget(m_origin.at)) / perPixel());
+        now.radius = std::max(4.0, distanceOf(at, toWidget(m_origin.at)) / perPixel());
     m_document->drag(withSubject(*m_document->dragOrigin(), m_document->cut(), m_side, now));
     emit changed();
 }
@@ -321,7 +315,7 @@ void Faces::paint(QPainter& p) {
     }
     p.setRenderHint(QPainter::Antialiasing);
     const QPointF a = markOf(Side::Outgoing), b = markOf(Side::Incoming);
-    if (distance(a, b) > 4) {
+    if (distanceOf(a, b) > 4) {
         p.setPen(QPen(Qt::white, 1, Qt::DashLine));
         p.drawLine(a, b);
     }

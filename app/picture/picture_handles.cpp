@@ -7,6 +7,7 @@
 
 #include "app/document/edit_focus.h"
 #include "app/document/words.h"
+#include "app/picture/points.h"
 #include "app/style/theme.h"
 #include "core/edit/move_edits.h"
 
@@ -17,10 +18,6 @@ constexpr double reach = 9; // pixels around a handle in which it is taken
 
 QPointF between(QPointF a, QPointF b) {
     return (a + b) / 2;
-}
-
-double distance(QPointF a, QPointF b) {
-    return std::hypot(a.x() - b.x(), a.y() - b.y());
 }
 
 } // namespace
@@ -129,13 +126,13 @@ QPointF PictureHandles::placeOf(Hit h) {
 PictureHandles::Hit PictureHandles::hit(QPointF at) {
     const auto& s = now();
     if (!s) return {};
-    if (followed(*m_document->shown()) && distance(at, placeOf({Mark, 0})) <= reach) return {Mark, 0};
-    if (s->anchored() >= 0 && distance(at, placeOf({Anchor, 0})) <= reach) return {Anchor, 0};
-    if (s->spin() && distance(at, ringKnob(*s)) <= reach + 2) return {Ring, 0};
+    if (followed(*m_document->shown()) && distanceOf(at, placeOf({Mark, 0})) <= reach) return {Mark, 0};
+    if (s->anchored() >= 0 && distanceOf(at, placeOf({Anchor, 0})) <= reach) return {Anchor, 0};
+    if (s->spin() && distanceOf(at, ringKnob(*s)) <= reach + 2) return {Ring, 0};
     for (int i = 0; i < 4 && s->zoom(); ++i)
-        if (distance(at, placeOf({Corner, i})) <= reach) return {Corner, i};
+        if (distanceOf(at, placeOf({Corner, i})) <= reach) return {Corner, i};
     for (int i = 0; i < 4 && s->tilt(); ++i)
-        if (distance(at, placeOf({Edge, i})) <= reach + 2) return {Edge, i};
+        if (distanceOf(at, placeOf({Edge, i})) <= reach + 2) return {Edge, i};
     return s->slide() && m_frame.contains(at) ? Hit{Body, 0} : Hit{};
 }
 
@@ -300,7 +297,7 @@ Project PictureHandles::moved(const Steering& s, QPointF at, bool fine) {
 void PictureHandles::drag(QPointF at, bool fine) {
     if (!m_dragging || !m_origin) return;
     m_at = at;
-    if (m_told.isEmpty() && distance(at, m_pressed) < 3) return; // a click is no drag
+    if (m_told.isEmpty() && distanceOf(at, m_pressed) < 3) return; // a click is no drag
     m_document->drag(moved(steering(*m_origin), at, fine));
     emit changed();
 }
@@ -356,7 +353,7 @@ void PictureHandles::paintPath(QPainter& p) {
     }
     double extent = 0;
     for (const auto& point : m_path)
-        extent = std::max(extent, distance(toWidget(point.at), toWidget(m_path.front().at)));
+        extent = std::max(extent, distanceOf(toWidget(point.at), toWidget(m_path.front().at)));
     if (extent < 3) return;
     for (const Side side : {Side::Outgoing, Side::Incoming}) {
         const QColor c = side == Side::Outgoing ? theme().outgoing : theme().incoming;
@@ -395,7 +392,7 @@ void PictureHandles::paint(QPainter& p, bool handles) {
         p.drawPolygon(quad);
     }
     const auto knob = [&](QPointF at, bool round) {
-        const bool hot = m_hover && distance(*m_hover, at) <= reach;
+        const bool hot = m_hover && distanceOf(*m_hover, at) <= reach;
         p.setPen(QPen(shade, 1));
         p.setBrush(hot ? theme().playhead : QColor(0xff, 0xff, 0xff, 235));
         if (round)

@@ -21,6 +21,7 @@
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/main_window.h"
+#include "app/shell/manual.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/project_files.h"
 #include "app/shell/tab_panel.h"
@@ -197,10 +198,18 @@ int runApplication(int argc, char** argv) {
         recipes("recipes", "Show the recipes in large, with this one chosen.", "ID"),
         lanesHeight("lanes-height", "Give the Lanes that many pixels.", "PIXELS"),
         exportFile("export", "Export the piece to FILE and end.", "FILE");
-    parser.addOptions({shot,        size,  cut,        clip,         adjustment, frame,   themeName, tab,
-                       assemble,    zoom,  findCutsIn, exportDialog, shapes,     moves,   unfold,    findings,
-                       pictureMode, sheet, mend,       lanesHeight,  exportFile, recipes, traceIn});
+    QCommandLineOption manual("manual", "Print the manual page.");
+    manual.setFlags(QCommandLineOption::HiddenFromHelp);
+    const QList<QCommandLineOption> options{shot,      size,        cut,        clip,     adjustment,  frame,
+                                            themeName, tab,         assemble,   zoom,     findCutsIn,  exportDialog,
+                                            shapes,    moves,       unfold,     findings, pictureMode, sheet,
+                                            mend,      lanesHeight, exportFile, recipes,  traceIn,     manual};
+    parser.addOptions(options);
     parser.process(app);
+    if (parser.isSet(manual)) {
+        std::fputs(manualPage(parser.applicationDescription(), options).c_str(), stdout);
+        return 0;
+    }
     const bool batch = parser.isSet(shot) || parser.isSet(exportFile);
     QSettings settings;
     useTheme(parser.isSet(themeName) ? parser.value(themeName)

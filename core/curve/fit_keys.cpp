@@ -18,7 +18,7 @@ struct Sample {
 constexpr double leastReach = 0.02;
 
 // One segment from sample `from` to `to`: reaches and rises, of which a slope may be given.
-struct Segment {
+struct Piece {
     std::size_t from = 0, to = 0;
     std::optional<double> slopeBefore, slopeAfter; // of the tangent there, where it is given
     std::array<double, 4> p{};                     // reach and slope on leaving, reach and slope on arriving
@@ -30,13 +30,13 @@ class Fitting {
 public:
     Fitting(std::vector<Sample> samples, int mostKeys) : m_samples(std::move(samples)), m_most(mostKeys) {}
 
-    std::vector<Segment> run(std::optional<double> before, std::optional<double> after) {
-        std::vector<Segment> segments{fitted(0, m_samples.size() - 1, before, after)};
+    std::vector<Piece> run(std::optional<double> before, std::optional<double> after) {
+        std::vector<Piece> segments{fitted(0, m_samples.size() - 1, before, after)};
         while (int(segments.size()) + 1 < m_most) {
             const auto worst = std::max_element(segments.begin(), segments.end(),
-                                                [](const Segment& a, const Segment& b) { return a.worst < b.worst; });
+                                                [](const Piece& a, const Piece& b) { return a.worst < b.worst; });
             if (worst->worst <= 1 || worst->to - worst->from < 3) break;
-            const Segment s = *worst;
+            const Piece s = *worst;
             const std::size_t at = std::clamp(s.worstAt, s.from + 1, s.to - 1);
             const double slope = tangentAt(at);
             *worst = fitted(s.from, at, s.slopeBefore, slope);
@@ -45,7 +45,7 @@ public:
         return segments;
     }
 
-    double valueOf(const Segment& s, double time) const {
+    double valueOf(const Piece& s, double time) const {
         const Sample &a = m_samples[s.from], &b = m_samples[s.to];
         const double span = b.time - a.time, x1 = s.p[0], x2 = 1 - s.p[2];
         const double u = solveBezier(x1, x2, (time - a.time) / span), v = 1 - u;
@@ -53,7 +53,7 @@ public:
         return v * v * v * a.value + 3 * v * v * u * y1 + 3 * v * u * u * y2 + u * u * u * b.value;
     }
     const std::vector<Sample>& samples() const { return m_samples; }
-    void judge(Segment& s) const {
+    void judge(Piece& s) const {
         s.worst = 0;
         s.worstAt = (s.from + s.to) / 2;
         for (std::size_t i = s.from + 1; i < s.to; ++i) {
@@ -70,7 +70,7 @@ private:
         return (ab * (c.time - b.time) + bc * (b.time - a.time)) / (c.time - a.time);
     }
 
-    double cost(const Segment& s) const {
+    double cost(const Piece& s) const {
         double sum = 0;
         for (std::size_t i = s.from + 1; i < s.to; ++i) {
             const double miss = (valueOf(s, m_samples[i].time) - m_samples[i].value) / m_samples[i].allowed;
@@ -81,7 +81,7 @@ private:
         return sum;
     }
 
-    Segment fitted(std::size_t from, std::size_t to, std::optional<double> before, std::optional<double> after) const {
+    Piece fitted(std::size_t from, std::size_t to, std::optional<double> before, std::optional<double> after) const {
         const Sample &a = m_samples[from], &b = m_samples[to];
         const double straight = (b.value - a.value) / (b.time - a.time);
         const auto ownSlope = [&](std::size_t i, std::size_t j) {
@@ -89,11 +89,11 @@ private:
         };
         const double first = before.value_or(to - from > 1 ? ownSlope(from, from + 1) : straight),
                      last = after.value_or(to - from > 1 ? ownSlope(to - 1, to) : straight);
-        Segment best;
+        Piece best;
         double least = -1;
         for (const auto& [leave, arrive] :
              {std::pair{0.33, 0.33}, std::pair{0.6, 0.15}, std::pair{0.15, 0.6}, std::pair{0.5, 0.5}}) {
-            Segment s{from, to, before, after, {leave, first, arrive, last}, 0, from};
+            Piece s{from, to, before, after, {leave, first, arrive, last}, 0, from};
             polish(s);
             if (const double c = cost(s); least < 0 || c < least) least = c, best = s;
         }
@@ -102,7 +102,7 @@ private:
     }
 
     // Levenberg and Marquardt over what is free, with differences for derivatives.
-    void polish(Segment& s) const {
+    void polish(Piece& s) const {
         std::vector<int> free{0, 2};
         const std::size_t inner = s.to - s.from - 1;
         if (inner == 0) return;
@@ -111,7 +111,7 @@ private:
         const double span = m_samples[s.to].time - m_samples[s.from].time;
         const double tall = std::abs(m_samples[s.to].value - m_samples[s.from].value) + m_samples[s.from].allowed;
         const auto stepOf = [&](int k) { return k % 2 == 0 ? 1e-4 : 1e-4 * tall / span; };
-        const auto within = [&](Segment& t) {
+        const auto within = [&](Piece& t) {
             for (const int k : {0, 2}) t.p[std::size_t(k)] = std::clamp(t.p[std::size_t(k)], leastReach, 1.0);
         };
         double damping = 1e-2, now = cost(s);
@@ -123,7 +123,7 @@ private:
                 const double miss = (valueOf(s, t) - m_samples[i].value) * w;
                 std::array<double, 4> d{};
                 for (std::size_t k = 0; k < n; ++k) {
-                    Segment near = s;
+                    Piece near = s;
                     near.p[std::size_t(free[k])] += stepOf(free[k]);
                     d[k] = (valueOf(near, t) - valueOf(s, t)) * w / stepOf(free[k]);
                 }
@@ -143,7 +143,7 @@ private:
                 for (std::size_t k = 0; k < n; ++k) a[k][k] *= 1 + damping;
                 std::array<double, 4> by{};
                 if (!solve(a, n, by)) break;
-                Segment next = s;
+                Piece next = s;
                 for (std::size_t k = 0; k < n; ++k) next.p[std::size_t(free[k])] += by[k];
                 within(next);
                 if (const double c = cost(next); c < now) {
@@ -193,18 +193,18 @@ FittedCurve fittedCurve(const std::vector<MeasuredValue>& values, Space space, d
         samples.push_back({v.time, toSpace(v.value, space), std::max(tolerance, 2.5 * v.error)});
     const auto level = [](bool rests) { return rests ? std::optional(0.0) : std::nullopt; };
     Fitting fitting(samples, std::max(2, mostKeys));
-    std::vector<Segment> segments = fitting.run(level(restsBefore), level(restsAfter));
+    std::vector<Piece> segments = fitting.run(level(restsBefore), level(restsAfter));
     FittedCurve fitted;
     fitted.curve.space = space;
     const double way = samples.back().value - samples.front().value;
     if (segments.size() == 1 && way != 0 && samples.size() > 3) {
-        Segment& only = segments.front();
+        Piece& only = segments.front();
         double least = 1.0001;
         for (const NamedShape& named : namedShapes()) {
             const Shape& shape = named.shape;
             if (shape.kind != Interpolation::Eased || shape.x1 <= 0 || shape.x2 >= 1) continue;
             const double span = samples.back().time - samples.front().time;
-            Segment as = only;
+            Piece as = only;
             as.p = {shape.x1, shape.y1 / shape.x1 * way / span, 1 - shape.x2,
                     (1 - shape.y2) / (1 - shape.x2) * way / span};
             fitting.judge(as);
@@ -221,11 +221,11 @@ FittedCurve fittedCurve(const std::vector<MeasuredValue>& values, Space space, d
         key.time = samples[at].time;
         key.value = fromSpace(samples[at].value, space);
         if (i < segments.size()) {
-            const Segment& s = segments[i];
+            const Piece& s = segments[i];
             key.leave = {s.p[0], s.p[1] * s.p[0] * (samples[s.to].time - samples[s.from].time)};
         }
         if (i > 0) {
-            const Segment& s = segments[i - 1];
+            const Piece& s = segments[i - 1];
             key.arrive = {s.p[2], s.p[3] * s.p[2] * (samples[s.to].time - samples[s.from].time)};
         }
         fitted.curve.keys.push_back(key);

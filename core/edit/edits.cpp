@@ -8,10 +8,6 @@
 namespace virga {
 namespace {
 
-bool hasClip(const Project& project, int clip) {
-    return clip >= 0 && clip < int(project.reel.size());
-}
-
 } // namespace
 
 Project withMedia(const Project& project, Media media, std::string* id) {

@@ -8,9 +8,6 @@
 namespace virga {
 namespace {
 
-bool hasCut(const Project& project, int cut) {
-    return cut >= 0 && cut < cutCount(project);
-}
 bool hasMove(const Project& project, StackPlace place, int move) {
     const Stack* stack = stackAt(project, place);
     return stack && move >= 0 && move < int(stack->size());

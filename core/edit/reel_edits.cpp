@@ -14,10 +14,6 @@
 namespace virga {
 namespace {
 
-bool hasClip(const Project& project, int clip) {
-    return clip >= 0 && clip < int(project.reel.size());
-}
-
 std::set<int> valid(const Project& project, const std::vector<int>& clips) {
     std::set<int> out;
     for (const int clip : clips)

@@ -40,10 +40,6 @@ Project withEdgesAt(const Project& project, int cut, EdgeFill edges) {
 
 namespace {
 
-bool hasCut(const Project& project, int cut) {
-    return cut >= 0 && cut < cutCount(project);
-}
-
 std::vector<SeenSource> seenAt(const Project& project, int cut) {
     const FrameSpan span = movingSpan(project, cut);
     const ReelIndex index = reelIndex(project);

@@ -14,13 +14,6 @@
 namespace virga {
 namespace {
 
-bool hasCut(const Project& project, int cut) {
-    return cut >= 0 && cut < cutCount(project);
-}
-bool hasClip(const Project& project, int clip) {
-    return clip >= 0 && clip < int(project.reel.size());
-}
-
 Stack& movesAt(Project& project, int cut) {
     return project.reel[std::size_t(cut) + 1].transition.moves;
 }

@@ -9,12 +9,16 @@
 namespace virga {
 namespace {
 
-std::string edgesText(unsigned edges) {
-    std::string text;
+// "The source's left edge on frame 3 asks", "The source's edges on frame 3 ask"
+std::string edgesText(unsigned edges, const std::string& frame) {
+    std::vector<std::string> words;
     for (const auto& [edge, word] :
          {std::pair(LeftEdge, "left"), {TopEdge, "top"}, {RightEdge, "right"}, {BottomEdge, "bottom"}})
-        if (edges & edge) text += (text.empty() ? "" : " and ") + std::string(word);
-    return text;
+        if (edges & edge) words.push_back(word);
+    if (words.size() == 1) return fmt::format("The source's {} edge on frame {} asks", words[0], frame);
+    if (words.size() == 2)
+        return fmt::format("The source's {} and {} edges on frame {} ask", words[0], words[1], frame);
+    return fmt::format("The source's edges on frame {} ask", frame);
 }
 
 std::string framesText(std::int64_t count) {
@@ -26,9 +30,7 @@ std::vector<Fix> coveringFixes(const CutContext& context, std::string* binds = n
     std::vector<Fix> fixes;
     const Size size = context.project.settings.size;
     if (const auto zoom = zoomThatCovers(context.project, context.cut); zoom && zoom->factor <= 4) {
-        if (binds)
-            *binds = fmt::format(" The source's {} edge on frame {} asks for the most.", edgesText(zoom->edges),
-                                 frameText(zoom->frame));
+        if (binds) *binds = " " + edgesText(zoom->edges, frameText(zoom->frame)) + " for the most.";
         fixes.push_back(fixOf(fmt::format("Cover with zoom {:.2f}", std::ceil(zoom->factor * 100 - 1e-6) / 100),
                               context.place, [k = zoom->factor](const Project& p, int cut) -> Expected<Project> {
                                   return withCoveringZoom(p, cut, k);

@@ -247,6 +247,12 @@ int clipAt(const Project& project, std::int64_t frame);
 inline int cutCount(const Project& project) {
     return project.reel.empty() ? 0 : int(project.reel.size()) - 1;
 }
+inline bool hasCut(const Project& project, int cut) {
+    return cut >= 0 && cut < cutCount(project);
+}
+inline bool hasClip(const Project& project, int clip) {
+    return clip >= 0 && clip < int(project.reel.size());
+}
 inline std::int64_t cutFrame(const Project& project, int cut) {
     return clipStart(project, cut + 1);
 }

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/base/file.h"
+#include "core/base/hash.h"
 #include "core/base/json.h"
 #include "core/base/sequence_path.h"
 #include "core/project/limits.h"
@@ -44,11 +45,16 @@ std::map<fs::path, fs::path> findNear(const std::vector<fs::path>& lost, const f
     return found;
 }
 
+namespace {
+constexpr const char* keptOf = "keptOf"; // in kept copies only: the content of the file that they go on from
+} // namespace
+
 Expected<Project> loadProject(const fs::path& path, std::vector<std::string>* missing) {
     auto text = readFile(path);
     if (!text) return tl::unexpected(text.error());
     auto document = parseJson(*text, "a Virga project", path.string());
     if (!document) return tl::unexpected(document.error());
+    if (document->is_object()) document->erase(keptOf);
     const fs::path folder = fs::absolute(path).parent_path();
     auto project = fromJson(std::move(*document), folder, path.string());
     if (!project) return project;
@@ -84,6 +90,26 @@ Expected<void> saveProject(const Project& project, const fs::path& path) {
     // What is saved can be opened: whatever made it, it is held to what a file may say.
     return writeFileAtomically(path,
                                jsonText(toJson(withinLimits(project), fs::absolute(path).parent_path()), 1) + "\n");
+}
+
+std::string contentOf(const fs::path& path) {
+    const auto text = readFile(path);
+    return text ? fmt::format("{:016x}", Hash().add(*text).value()) : std::string();
+}
+
+Expected<void> keepCopy(const Project& project, const fs::path& path, const std::string& content) {
+    auto document = toJson(withinLimits(project), fs::absolute(path).parent_path());
+    document[keptOf] = content;
+    return writeFileAtomically(path, jsonText(document, 1) + "\n");
+}
+
+bool goesOnFrom(const fs::path& copy, const fs::path& project) {
+    const auto text = readFile(copy);
+    if (!text) return false;
+    const auto document = parseJson(*text, "a kept copy", copy.string());
+    if (!document || !document->is_object()) return true; // whatever it is, it is not thrown away unseen
+    const std::string content = contentOf(project);
+    return content.empty() || document->value(keptOf, content) == content;
 }
 
 } // namespace virga

@@ -24,4 +24,13 @@ Output projectOutput(const Project& project, bool force = false);
 /// is untouched.
 Expected<void> saveProject(const Project& project, const std::filesystem::path& path);
 
+/// What a file holds, as a short text; empty where there is no such file. No clock is asked: one that was set back, or
+/// another machine's, cannot make a newer copy look old.
+std::string contentOf(const std::filesystem::path& path);
+/// A copy of unsaved work, kept at `path`, which says what the project's own file held then (contentOf). Errors: as
+/// saveProject.
+Expected<void> keepCopy(const Project& project, const std::filesystem::path& path, const std::string& content);
+/// Whether a kept copy goes on from what the project's file still holds: it was not saved since.
+bool goesOnFrom(const std::filesystem::path& copy, const std::filesystem::path& project);
+
 } // namespace virga

@@ -95,7 +95,9 @@ std::vector<Proposal> chainOf(const Project& project, const ChainOptions& option
             Project with;
             bool goesOn = false;
         };
-        const auto shot = options.shots ? headingOfShot(project, cut, *options.shots) : std::nullopt;
+        int shot = -1; // its heading, where it is known
+        if (options.shots)
+            if (const auto heading = headingOfShot(project, cut, *options.shots)) shot = int(*heading);
         std::vector<Ranked> ranked;
         for (std::uint32_t i = 0; i < few && i < recipes.size(); ++i) {
             const std::size_t r = ((dice >> 8) + i * (1 + (dice >> 20) % 5)) % recipes.size();
@@ -103,8 +105,9 @@ std::vector<Proposal> chainOf(const Project& project, const ChainOptions& option
             if ((!made.empty() && made.back().recipe == r) || std::any_of(ranked.begin(), ranked.end(), is)) continue;
             RecipeUse use = (dice >> 4) % 2 == 1 ? opposite(*recipes[r], {}) : RecipeUse{};
             const auto& can = recipes[r]->headings;
-            const bool goesOn = shot && std::find(can.begin(), can.end(), *shot) != can.end();
-            if (goesOn) use = {}, use.heading = *shot;
+            const auto towards = std::find_if(can.begin(), can.end(), [&](Heading one) { return int(one) == shot; });
+            const bool goesOn = towards != can.end();
+            if (goesOn) use = {}, use.heading = *towards;
             Project with = withRecipe(planned, cut, *recipes[r], use);
             const double strength = strengthOf(with, cut);
             // What goes on from where the shot goes comes first.

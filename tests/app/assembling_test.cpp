@@ -2,6 +2,7 @@
 #include <QAction>
 #include <QClipboard>
 #include <QComboBox>
+#include <QElapsedTimer>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
@@ -233,12 +234,17 @@ TEST_F(Assembling, TappingGivesATempo) {
     openPlunge();
     m_window->addFiles({at("song.wav")});
     ASSERT_TRUE(waitFor([this] { return project().music.size() == 1; }));
+    // However late this machine lets a tap be, the tempo is that of the taps.
+    QElapsedTimer clock;
+    double last = 0;
     for (int i = 0; i < 6; ++i) {
+        if (i == 0) clock.start();
+        last = double(clock.nsecsElapsed()) * 1e-9;
         key(Qt::Key_T);
-        QTest::qWait(300);
+        if (i < 5) QTest::qWait(300);
     }
     ASSERT_TRUE(project().music[0].tempo.has_value());
-    EXPECT_NEAR(project().music[0].tempo->beatsPerMinute, 200, 25) << "about every 300 ms";
+    EXPECT_NEAR(project().music[0].tempo->beatsPerMinute, 60 * 5 / last, 0.06 * 60 * 5 / last);
 }
 
 TEST_F(Assembling, BurntInBarsAreFoundToldAndCropped) {

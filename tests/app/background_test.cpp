@@ -1,7 +1,10 @@
 // The background services, apart from any view.
+#include <QElapsedTimer>
 #include <QSignalSpy>
 #include <QTest>
+#include <fstream>
 #include <gtest/gtest.h>
+#include <set>
 
 #include "app/background/flow_watch.h"
 #include "app/background/frame_service.h"
@@ -88,16 +91,27 @@ TEST_F(Work, AFrameThatFailsSaysWhy) {
 }
 
 TEST_F(Work, ItCanBeTakenDownWhileBusy) {
+    int arrived = 0;
     for (int i = 0; i < 5; ++i) {
-        FrameService frames;
-        Thumbnails thumbnails;
-        for (int n = 0; n < 30; ++n) {
-            frames.request(QString::number(n), request(n, Urgency::Ahead));
-            thumbnails.get(m_project->media[0], Rational(n, 25), {64, 36});
+        QElapsedTimer clock;
+        {
+            FrameService frames;
+            Thumbnails thumbnails;
+            QObject::connect(&frames, &FrameService::ready, [&arrived] { ++arrived; });
+            QObject::connect(&thumbnails, &Thumbnails::ready, [&arrived] { ++arrived; });
+            for (int n = 0; n < 30; ++n) {
+                frames.request(QString::number(n), request(n, Urgency::Ahead));
+                thumbnails.get(m_project->media[0], Rational(n, 25), {64, 36});
+            }
+            QTest::qWait(10 * i);
+            EXPECT_FALSE(frames.isIdle()) << "there is work to be taken from it";
+            clock.start();
         }
-        QTest::qWait(10 * i);
+        EXPECT_LT(clock.elapsed(), 3000) << "it ends at the frame it is at, not after all thirty";
+        const int before = arrived;
+        QTest::qWait(60);
+        EXPECT_EQ(arrived, before) << "nothing arrives from what is gone";
     }
-    QTest::qWait(50);
 }
 
 TEST_F(Work, ThumbnailsAndWaveformsComeLater) {
@@ -132,11 +146,26 @@ TEST_F(Work, ThumbnailsAndWaveformsComeLater) {
 TEST_F(Work, FoldersAreLookedInto) {
     Importer importer;
     QSignalSpy done(&importer, &Importer::finished), progress(&importer, &Importer::progress);
-    importer.start({QString::fromStdString(m_folder.path().string())}, -1);
+    fs::create_directory(m_folder / "deeper");
+    fs::copy_file(m_folder / "a.mp4", m_folder / "deeper" / "c.mp4");
+    std::ofstream(m_folder / "notes.mp4") << "no film at all";
+    importer.start({QString::fromStdString(m_folder.path().string())}, 2);
     EXPECT_TRUE(importer.isBusy());
     ASSERT_TRUE(done.wait(10000));
     EXPECT_FALSE(importer.isBusy());
     EXPECT_GE(progress.count(), 2);
+    const auto imported = done[0][0].value<Imported>();
+    EXPECT_EQ(done[0][1].toInt(), 2) << "for the place that was asked";
+    EXPECT_FALSE(imported.stopped);
+    std::set<std::string> names;
+    for (const MediaInfo& file : imported.files) {
+        names.insert(file.path.filename().string());
+        EXPECT_FALSE(file.fingerprint.empty()) << file.path;
+        EXPECT_TRUE(file.video && file.video->frames == 75) << file.path;
+    }
+    EXPECT_EQ(names, (std::set<std::string>{"a.mp4", "b.mp4", "c.mp4"}));
+    ASSERT_EQ(imported.unreadable.size(), 1u);
+    EXPECT_NE(describe(imported.unreadable[0]).find("notes.mp4"), std::string::npos);
 }
 
 TEST_F(Work, TheFlowCheckFollowsEveryChange) {

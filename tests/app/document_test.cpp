@@ -4,12 +4,14 @@
 #include <QFileInfo>
 #include <QSignalSpy>
 #include <QTest>
+#include <chrono>
 #include <gtest/gtest.h>
 
 #include "app/commands/cut_commands.h"
 #include "app/commands/reel_commands.h"
 #include "app/document/autosave.h"
 #include "core/project/project_file.h"
+#include "core/project/project_json.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
@@ -113,6 +115,27 @@ TEST_F(DocumentTest, AutosaveKeepsUnsavedChangesUntilTheyAreSaved) {
     autosave.wait();
     EXPECT_FALSE(QFileInfo::exists(place)) << "saved: the copy is gone";
     EXPECT_TRUE(Autosave::leftFor(path("p.virga")).isEmpty());
+}
+
+// A clock that was set back, or that of another machine, makes a new copy look old and an old one look new.
+TEST_F(DocumentTest, WhatACrashLeftIsToldByContentNotByTheClock) {
+    const QString file = path("p.virga"), place = Autosave::placeFor(file);
+    {
+        Autosave autosave(&m_document, 20);
+        deleteClip(m_document, 0);
+        ASSERT_TRUE(QTest::qWaitFor([&] { return QFileInfo::exists(place); }, 5000));
+        autosave.wait();
+    }
+    using namespace std::chrono_literals;
+    const auto now = std::filesystem::file_time_type::clock::now();
+    std::filesystem::last_write_time(file.toStdString(), now + 48h);
+    EXPECT_EQ(Autosave::leftFor(file), place) << "the file looks newer, but nobody saved it since";
+    Project other = *m_document.project();
+    other.name = "saved by another window";
+    ASSERT_TRUE(saveProject(other, file.toStdString()));
+    std::filesystem::last_write_time(file.toStdString(), now - 48h);
+    EXPECT_TRUE(Autosave::leftFor(file).isEmpty()) << "the file looks older, but it was saved since";
+    EXPECT_EQ(loadProject(place.toStdString())->unknown->document.contains("keptOf"), false);
 }
 
 TEST_F(DocumentTest, FactsLearntMeanwhileDoNotEndATrial) {

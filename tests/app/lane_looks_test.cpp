@@ -50,8 +50,7 @@ TEST_F(LaneLooks, FoldsAndUnfolds) {
     openStacked();
     const int tall = chart()->height();
     QTest::mouseClick(header()->fold(), Qt::LeftButton);
-    QTest::qWait(30);
-    EXPECT_EQ(chart()->height(), foldedHeight);
+    EXPECT_TRUE(waitFor([&] { return chart()->height() == foldedHeight; }));
     EXPECT_EQ(header()->height(), foldedHeight);
     EXPECT_FALSE(header()->field(Side::Outgoing, true)->isVisible());
     EXPECT_GE(chart(1)->height(), laneHeight) << "the others keep their room";
@@ -61,8 +60,7 @@ TEST_F(LaneLooks, FoldsAndUnfolds) {
     EXPECT_EQ(curve(Side::Outgoing).keys[0].time, -7);
     EXPECT_EQ(curve(Side::Outgoing).keys[0].value, 1);
     QTest::mouseClick(header()->fold(), Qt::LeftButton);
-    QTest::qWait(30);
-    EXPECT_EQ(chart()->height(), tall);
+    EXPECT_TRUE(waitFor([&] { return chart()->height() == tall; }));
     EXPECT_EQ(document().undoStack()->count(), 1) << "folding is no step";
 }
 
@@ -70,8 +68,7 @@ TEST_F(LaneLooks, IsResizedByItsLowerEdge) {
     openStacked();
     const int tall = header()->height();
     drag(header(), {40, tall - 2.0}, {40, tall + 38.0});
-    QTest::qWait(30);
-    EXPECT_EQ(header()->height(), tall + 40);
+    EXPECT_TRUE(waitFor([&] { return header()->height() == tall + 40; }));
     EXPECT_EQ(chart()->height(), tall + 40);
 }
 

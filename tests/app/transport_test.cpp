@@ -82,9 +82,11 @@ TEST_F(Playing, SpacePlaysTheCutOverAndOverInRealTime) {
         },
         6000);
     EXPECT_TRUE(wrapped) << "two seconds, then again";
-    // Real time: the playhead is where the clock says, to within two frames.
+    // Real time: the playhead is where the clock says, to within three frames either way round the loop. (Another test
+    // may hold the machine for a tick or two; a player that lost time in every loop would be farther off.)
     const double gone = double(clock.elapsed()) / 1000 * 25;
-    EXPECT_NEAR(std::fmod(gone, 50), double(document().playhead()), 3);
+    const double apart = std::fmod(std::abs(gone - double(document().playhead())), 50);
+    EXPECT_LE(std::min(apart, 50 - apart), 3) << gone << " " << document().playhead();
     EXPECT_GT(seen.size(), 25u) << "most of the 50 frames were really shown";
     key(Qt::Key_Space);
     EXPECT_FALSE(m_window->player()->isPlaying());

@@ -8,6 +8,7 @@
 #include "core/edit/layer_edits.h"
 #include "core/edit/reel_edits.h"
 #include "core/edit/speed_edits.h"
+#include "core/project/limits.h"
 #include "tests/support/projects.h"
 
 namespace virga {
@@ -216,14 +217,46 @@ TEST(Otio, MalformedFilesSayWhereAndWhy) {
     EXPECT_NE(error(broken.dump()).find("/tracks/children/0/children"), std::string::npos);
     EXPECT_FALSE(error("[1, 2]").empty());
     EXPECT_FALSE(error("").empty());
-    // Any value of the wrong kind anywhere: an error or a report, never a crash.
-    const std::string text = foreign;
-    for (std::size_t at = text.find(':'); at != std::string::npos; at = text.find(':', at + 1)) {
-        if (text[at - 1] != '"') continue;
-        std::string changed = text;
-        changed.insert(at + 1, "[[],{\"x\":null}], \"ignored\":");
-        (void)readOtio(changed, Project(), "/", "x.otio");
-    }
+}
+
+// Every place of a document.
+void places(const json& at, const json::json_pointer& here, std::vector<json::json_pointer>& all) {
+    if (!here.empty()) all.push_back(here);
+    if (at.is_object())
+        for (const auto& [key, value] : at.items()) places(value, here / key, all);
+    if (at.is_array())
+        for (std::size_t i = 0; i < at.size(); ++i) places(at[i], here / i, all);
+}
+
+// A value of the wrong kind at any place: an error that names a place at or above it, or a project that is sound and at
+// least as long as the clips that were left alone.
+TEST(Otio, AWrongValueAnywhereIsToldOrLeftOut) {
+    const json good = json::parse(foreign);
+    const Project whole = readOtio(foreign, Project(), "/", "x.otio")->project;
+    std::vector<json::json_pointer> all;
+    places(good, {}, all);
+    ASSERT_GT(all.size(), 80u);
+    int told = 0, taken = 0;
+    for (const json::json_pointer& place : all)
+        for (const json& wrong : {json::array({json::array(), {{"x", nullptr}}}), json(nullptr), json(-7), json("?")}) {
+            if (good[place].type() == wrong.type()) continue;
+            json changed = good;
+            changed[place] = wrong;
+            const auto read = readOtio(changed.dump(), Project(), "/", "x.otio");
+            SCOPED_TRACE(place.to_string() + " = " + wrong.dump());
+            if (!read) {
+                ++told;
+                EXPECT_NE(describe(read.error()).find("x.otio"), std::string::npos) << describe(read.error());
+                continue;
+            }
+            ++taken;
+            EXPECT_EQ(withinLimits(read->project), read->project);
+            EXPECT_LE(read->project.reel.size(), whole.reel.size());
+            if (read->project.reel.size() < whole.reel.size())
+                EXPECT_FALSE(read->problems.empty()) << "left out silently";
+        }
+    EXPECT_GT(told, 60);
+    EXPECT_GT(taken, 60) << "what is no part of the reel does not stop it";
 }
 
 TEST(Otio, PathsAndUrls) {

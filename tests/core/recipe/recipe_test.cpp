@@ -2,7 +2,9 @@
 // published source.
 #include "core/recipe/recipe.h"
 
+#include <cmath>
 #include <gtest/gtest.h>
+#include <numbers>
 #include <set>
 
 #include "core/curve/matching.h"
@@ -44,16 +46,42 @@ RecipeUse going(Heading heading) {
     return use;
 }
 
-TEST(Recipe, HasTheNumbersOfPractice) {
-    const auto& plunge = builtIn("plunge").transition.moves.at(0).channels.at(0);
-    EXPECT_EQ(plunge.outgoing.keys.back().value, 2.5);
-    EXPECT_EQ(plunge.incoming.keys.front().value, 0.62);
-    EXPECT_EQ(builtIn("plunge").framesOut, 5);
-    EXPECT_EQ(builtIn("quarter-turn").transition.moves[0].channels[0].outgoing.keys.back().value, -90);
-    EXPECT_EQ(builtIn("half-slide").transition.moves[0].channels[1].outgoing.keys.back().value, -0.5);
-    EXPECT_EQ(builtIn("long-plunge").transition.shutter->angle, 360);
-    EXPECT_EQ(builtIn("slide-over").transition.overlap.after, 3);
-    EXPECT_EQ(builtIn("scroll").wholeFrames, 5);
+// What is seen of a recipe at a time from the cut: where a square about the frame's centre lands.
+struct Seen {
+    double size, turn, x, y; // as a factor, clockwise degrees, shares of the frame
+};
+Seen seenAt(const Project& p, Side side, double time) {
+    const Size frame = p.settings.size;
+    const ScreenMap map = movementOf(transitionAt(p, 0).moves, side, time, frame);
+    const Point middle(frame.width / 2.0, frame.height / 2.0), aside = middle + Point(100, 0);
+    const Point a = map.toScreen(middle), way = map.toScreen(aside) - a;
+    return {way.length() / 100, std::atan2(way.y, way.x) * 180 / std::numbers::pi, (a.x - middle.x) / frame.width,
+            (a.y - middle.y) / frame.height};
+}
+
+// Common practice, with no published source: what an editor sees of each on the screen.
+TEST(Recipe, ShowsWhatItsNameSays) {
+    const auto at = [](const char* id) { return withRecipe(longClips(), 0, builtIn(id)); };
+    const Project plunge = at("plunge");
+    EXPECT_NEAR(seenAt(plunge, Side::Outgoing, -12).size, 1, 1e-9) << "at rest until a few frames before the cut";
+    EXPECT_NEAR(seenAt(plunge, Side::Outgoing, 0).size, 2.5, 0.01);
+    EXPECT_LT(seenAt(plunge, Side::Incoming, 0).size, 0.75) << "comes from farther away, with copies around it";
+    EXPECT_NEAR(seenAt(plunge, Side::Incoming, 15).size, 1, 1e-9);
+    for (double t = -12; t < 0; t += 0.5) // never the other way: that would turn back
+        EXPECT_LE(seenAt(plunge, Side::Outgoing, t).size, seenAt(plunge, Side::Outgoing, t + 0.5).size + 1e-9) << t;
+    const Project turn = at("quarter-turn");
+    EXPECT_NEAR(seenAt(turn, Side::Outgoing, 0).turn, -90, 0.1);
+    EXPECT_NEAR(seenAt(turn, Side::Incoming, 0).turn, 90, 0.1) << "what leaves by the left arrives from the right";
+    const Project slide = at("half-slide");
+    EXPECT_NEAR(seenAt(slide, Side::Outgoing, 0).y, -0.5, 0.01);
+    EXPECT_GT(seenAt(slide, Side::Incoming, 0).y, 0.3) << "on in the same direction";
+    EXPECT_NEAR(seenAt(slide, Side::Incoming, 30).y, 0, 1e-9);
+    const Project scroll = at("scroll");
+    EXPECT_NEAR(
+        std::abs(seenAt(scroll, Side::Outgoing, 0).x - seenAt(scroll, Side::Outgoing, -40).x) +
+            std::abs(seenAt(scroll, Side::Incoming, 40).x - seenAt(scroll, Side::Incoming, 0).x),
+        std::round(std::abs(seenAt(scroll, Side::Outgoing, 0).x) + std::abs(seenAt(scroll, Side::Incoming, 0).x)), 0.02)
+        << "whole frames pass, so that the copies lie where the shot lies";
     EXPECT_EQ(findRecipe("nothing"), nullptr);
     EXPECT_GE(builtInRecipes().size(), 30u);
     std::set<std::string> ids, names;
