@@ -11,6 +11,7 @@
 #include "app/document/autosave.h"
 #include "core/base/file.h"
 #include "core/base/guard.h"
+#include "core/edit/project_patch.h"
 #include "core/project/project_file.h"
 #include "core/recipe/link.h"
 
@@ -28,26 +29,50 @@ bool Selection::contains(Kind k, int i) const {
     return k == kind && (i == index || std::find(others.begin(), others.end(), i) != others.end());
 }
 
-// Holds the project before and after: undoing is exact whatever the edit did, and snapshots share nothing that changes.
+// The last step holds the project before and after; once another follows, only what lies between them.
 class Document::Step : public QUndoCommand {
 public:
     Step(Document& document, const QString& name, Snapshot before, Snapshot after, const QString& mergeKey)
         : QUndoCommand(name), m_document(document), m_before(std::move(before)), m_after(std::move(after)),
           m_key(mergeKey) {}
-    void undo() override { m_document.setProject(m_before); }
-    void redo() override { m_document.setProject(m_after); }
+    void undo() override {
+        if (m_before)
+            m_document.setProject(m_before);
+        else if (m_patch)
+            m_document.setProject(std::make_shared<const Project>(m_patch->back(*m_document.project())));
+    }
+    void redo() override {
+        if (m_after)
+            m_document.setProject(m_after);
+        else if (m_patch)
+            m_document.setProject(std::make_shared<const Project>(m_patch->forth(*m_document.project())));
+    }
     int id() const override { return m_key.isEmpty() ? -1 : 1; }
     bool mergeWith(const QUndoCommand* other) override {
         const auto* next = static_cast<const Step*>(other);
-        if (next->m_key != m_key) return false;
+        if (next->m_key != m_key || !m_before) return false;
         m_after = next->m_after;
         if (*m_before == *m_after) setObsolete(true);
         return true;
+    }
+    bool isLoose() const { return m_before != nullptr; }
+    /// Keeps what lies between the two projects in place of them.
+    void pack() {
+        m_patch.emplace(*m_before, *m_after);
+        m_before = m_after = nullptr;
+    }
+    std::size_t bytes() const { return m_patch ? m_patch->bytes() : 0; }
+    /// Forgets what it did: there were too many after it.
+    void empty() {
+        m_patch.reset();
+        setText(QCoreApplication::translate("virga::Document", "nothing: it is too long ago"));
+        setObsolete(true);
     }
 
 private:
     Document& m_document;
     Snapshot m_before, m_after;
+    std::optional<ProjectPatch> m_patch;
     QString m_key;
 };
 
@@ -94,7 +119,27 @@ void Document::apply(const QString& name, Project next, const QString& mergeKey)
     cancelDrag();
     if (next == *m_project) return;
     next = linked(*m_project, std::move(next));
-    m_undo.push(new Step(*this, name, m_project, std::make_shared<const Project>(std::move(next)), mergeKey));
+    push(new Step(*this, name, m_project, std::make_shared<const Project>(std::move(next)), mergeKey));
+}
+
+void Document::push(Step* step) {
+    const Step* before = m_undo.index() > 0 ? static_cast<const Step*>(m_undo.command(m_undo.index() - 1)) : nullptr;
+    m_undo.push(step);
+    // Packed once another has come after it; until then steps of one kind may still grow together.
+    const int top = m_undo.index() - 1;
+    if (!before || top < 1 || m_undo.command(top - 1) != before) return;
+    const auto stepAt = [this](int i) { return static_cast<Step*>(const_cast<QUndoCommand*>(m_undo.command(i))); };
+    if (Step* last = stepAt(top - 1); last->isLoose()) last->pack();
+    std::size_t all = 0;
+    int first = top - 1;
+    for (; first >= 0 && all <= m_mostUndoBytes; --first) all += stepAt(first)->bytes();
+    for (; first >= 0 && stepAt(first)->bytes() > 0; --first) stepAt(first)->empty();
+}
+
+std::size_t Document::undoBytes() const {
+    std::size_t all = 0;
+    for (int i = 0; i < m_undo.count(); ++i) all += static_cast<const Step*>(m_undo.command(i))->bytes();
+    return all;
 }
 
 void Document::learn(Project same) {
@@ -120,7 +165,7 @@ void Document::endDrag(const QString& name) {
     if (!m_beforeDrag) return;
     const Snapshot before = std::exchange(m_beforeDrag, nullptr);
     if (*before == *m_project) return;
-    m_undo.push(new Step(*this, name, before, m_project, {}));
+    push(new Step(*this, name, before, m_project, {}));
 }
 
 void Document::cancelDrag() {

@@ -97,6 +97,10 @@ public:
 
     QString path() const { return m_path; }
     QString title() const;
+    /// What the undo steps take in memory, about; beyond the most of it the oldest are forgotten, a thousand bytes a
+    /// typical one.
+    std::size_t undoBytes() const;
+    void setMostUndoBytes(std::size_t bytes) { m_mostUndoBytes = bytes; }
     bool isModified() const { return !m_undo.isClean() || m_saving > 0; }
     const std::vector<std::string>& missingMedia() const { return m_missing; }
 
@@ -124,6 +128,7 @@ signals:
 
 private:
     class Step;
+    void push(Step* step);
     void setProject(Snapshot project);
     void keepSelectionValid();
     void replace(Project project, const QString& path);
@@ -135,6 +140,7 @@ private:
     bool m_editsRecipe = false;
     std::shared_ptr<const ShotMovements> m_shots;
     QUndoStack m_undo;
+    std::size_t m_mostUndoBytes = std::size_t(64) << 20;
     QThreadPool m_writer; // one thread: files are written in the order that was asked for
     int m_saving = 0;
     EditFocus* m_focus;

@@ -3,11 +3,14 @@
 
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QLocale>
+#include <QMessageBox>
+#include <QPushButton>
+#include <map>
 
 #include "app/commands/reel_commands.h"
 #include "core/base/fingerprint.h"
 #include "core/base/sequence_path.h"
-#include "core/edit/collect.h"
 #include "core/interchange/edit_file.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
@@ -264,13 +267,13 @@ void MediaFiles::chooseRelinkAll() {
     if (!folder.isEmpty()) relinkFrom(folder);
 }
 
-void MediaFiles::collect(const QString& folder) {
+void MediaFiles::collect(const QString& folder, std::vector<ToCollect> promised) {
     m_collect.start(
-        [project = m_document->project(), folder = std::filesystem::path(folder.toStdString())](auto report,
-                                                                                                Cancel cancel) {
+        [project = m_document->project(), folder = std::filesystem::path(folder.toStdString()),
+         promised = std::move(promised)](auto report, Cancel cancel) {
             return collectMedia(
                 *project, folder, [&](auto done, auto all) { report(all > 0 ? double(done) / double(all) : 1); },
-                cancel);
+                cancel, &promised);
         },
         [this, folder](Expected<Collected> done) {
             if (!done)
@@ -295,7 +298,43 @@ void MediaFiles::chooseCollect() {
     if (m_document->path().isEmpty())
         return emit problem(tr("Save the project first."), tr("Its media are collected in a folder beside it."));
     const QFileInfo project(m_document->path());
-    collect(project.absolutePath() + "/" + project.completeBaseName() + " media");
+    const QString folder = project.absolutePath() + "/" + project.completeBaseName() + " media";
+    std::vector<ToCollect> files = toCollect(*m_document->project(), folder.toStdString());
+    // A project that came from elsewhere may name any file: what would be taken from outside its folder is shown first.
+    std::map<std::filesystem::path, std::pair<int, std::uintmax_t>> outside; // by folder: files, bytes
+    QStringList all;
+    for (const ToCollect& file : files) {
+        if (!file.outside) continue;
+        auto& [count, bytes] = outside[file.really.parent_path()];
+        ++count, bytes += file.bytes;
+        all << QString::fromStdString(file.really == file.named
+                                          ? file.really.string()
+                                          : file.named.string() + " (a link to " + file.really.string() + ")");
+    }
+    if (!outside.empty()) {
+        QStringList folders;
+        for (const auto& [from, what] : outside)
+            folders << tr("%1: %2, %3")
+                           .arg(QString::fromStdString(from.string()), counted(what.first, "file", "files"),
+                                QLocale().formattedDataSize(qint64(what.second)));
+        constexpr int shown = 8;
+        if (folders.size() > shown) {
+            const auto more = folders.size() - shown;
+            folders.resize(shown);
+            folders << tr("and %1").arg(counted(more, "folder more", "folders more"));
+        }
+        QMessageBox box(QMessageBox::Question, tr("Collect media"),
+                        tr("%1 from outside the project's folder will be copied into it.")
+                            .arg(counted(all.size(), "file", "files")),
+                        QMessageBox::Yes | QMessageBox::Cancel, m_window);
+        box.setInformativeText(folders.join('\n'));
+        box.setDetailedText(all.join('\n'));
+        box.button(QMessageBox::Yes)->setText(tr("Copy them"));
+        box.button(QMessageBox::Cancel)->setText(tr("Copy nothing"));
+        box.setDefaultButton(QMessageBox::Yes);
+        if (box.exec() != QMessageBox::Yes) return;
+    }
+    collect(folder, std::move(files));
 }
 
 void MediaFiles::takeApart(const QString& id) {

@@ -7,6 +7,7 @@
 #include "app/background/media_shelf.h"
 #include "app/background/thumbnails.h"
 #include "app/document/document.h"
+#include "core/edit/collect.h"
 #include "core/interchange/edit_file.h"
 
 class QWidget;
@@ -38,7 +39,9 @@ public:
     void relinkFrom(const QString& folder);
     void chooseRelinkAll();
 
-    void collect(const QString& folder);
+    /// `promised` is what was shown to the person; what lies elsewhere by now is not copied.
+    void collect(const QString& folder, std::vector<ToCollect> promised);
+    /// Shows what would be copied from elsewhere, and asks.
     void chooseCollect();
     /// A sequence taken apart into single pictures.
     void takeApart(const QString& id);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 #include <fstream>
+#include <map>
 #include <set>
 #include <vector>
 
@@ -20,7 +21,12 @@ struct Copier {
     const Cancel& cancel;
     std::uintmax_t done = 0, all = 0;
 
+    // `from` is where it really lies: a link in its place by now is not followed.
     Expected<void> copy(const fs::path& from, const fs::path& to) {
+        std::error_code gone;
+        if (fs::symlink_status(from, gone).type() != fs::file_type::regular)
+            return fail(ErrorCode::Unreadable, "is no plain file any more, and was not copied", from.string(),
+                        "look what became of it, then collect again");
         std::ifstream in(from, std::ios::binary);
         if (!in) return fail(ErrorCode::Unreadable, "cannot be read", from.string(), "check its permissions");
         const PartFile part(to);
@@ -73,11 +79,42 @@ fs::path numbered(const fs::path& path, int number) {
     return other.path();
 }
 
+// Links followed, as far as the file is there.
+fs::path reallyAt(const fs::path& path) {
+    std::error_code ec;
+    const fs::path really = fs::canonical(path, ec);
+    return ec ? path : really;
+}
+
+bool isBelow(const fs::path& path, const fs::path& folder) {
+    const auto [end, rest] = std::mismatch(folder.begin(), folder.end(), path.begin(), path.end());
+    return end == folder.end();
+}
+
 } // namespace
+
+std::vector<ToCollect> toCollect(const Project& project, const fs::path& folder) {
+    std::vector<ToCollect> files;
+    const fs::path home = reallyAt(folder.parent_path());
+    for (const Media& media : project.media) {
+        if (media.path.parent_path() == folder || !mediaExists(media.path)) continue;
+        for (const fs::path& file : filesOf(media.path)) {
+            ToCollect one{file, reallyAt(file), 0, false};
+            std::error_code ec;
+            one.bytes = fs::file_size(one.really, ec);
+            if (ec) one.bytes = 0;
+            one.outside = !isBelow(one.really, home);
+            files.push_back(std::move(one));
+        }
+    }
+    return files;
+}
 
 Expected<Collected> collectMedia(const Project& project, const fs::path& folder,
                                  const std::function<void(std::uintmax_t, std::uintmax_t)>& progress,
-                                 const Cancel& cancel) {
+                                 const Cancel& cancel, const std::vector<ToCollect>* promised) {
+    std::map<fs::path, fs::path> places; // where each file was said to lie
+    for (const ToCollect& one : promised ? *promised : toCollect(project, folder)) places[one.named] = one.really;
     std::error_code ec;
     fs::create_directories(folder, ec);
     if (ec) return fail(ErrorCode::WriteFailed, "the folder cannot be made", folder.string(), "choose another place");
@@ -109,8 +146,14 @@ Expected<Collected> collectMedia(const Project& project, const fs::path& folder,
         }
         const auto from = filesOf(media.path), to = filesOf(target);
         std::optional<Error> problem;
-        for (std::size_t i = 0; i < from.size() && !problem; ++i)
-            if (auto done = copier.copy(from[i], to[i]); !done) problem = done.error();
+        for (std::size_t i = 0; i < from.size() && !problem; ++i) {
+            const auto place = places.find(from[i]);
+            if (place == places.end() || reallyAt(from[i]) != place->second)
+                problem = Error{ErrorCode::Unreadable, "lies elsewhere than was said, and was not copied",
+                                from[i].string(), "look what became of it, then collect again"};
+            else if (auto done = copier.copy(place->second, to[i]); !done)
+                problem = done.error();
+        }
         if (problem && problem->code != ErrorCode::Unreadable) return tl::unexpected(*problem);
         if (problem) {
             out.problems.push_back(*problem);

@@ -1,13 +1,16 @@
 // Tray, panels, beats, found cuts and edits made elsewhere, through the window.
 #include <QAction>
+#include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
+#include <QMessageBox>
 #include <QPushButton>
 #include <QSlider>
+#include <QTimer>
 #include <cmath>
 #include <fstream>
 
@@ -123,12 +126,42 @@ TEST_F(Assembling, MissingFilesAreRelinked) {
 }
 
 TEST_F(Assembling, CollectingCopiesEverythingBeside) {
-    openPlunge();
-    m_window->media()->collect(at("piece media"));
+    openPlunge(); // p.virga lies beside its files: nothing is asked
+    m_window->media()->chooseCollect();
     ASSERT_TRUE(waitFor([this] { return !m_window->media()->isBusy(); }));
-    EXPECT_EQ(project().media[0].path, m_folder / "piece media/a.mp4");
-    EXPECT_TRUE(fs::exists(m_folder / "piece media/b.mp4"));
+    EXPECT_EQ(project().media[0].path, m_folder / "p media/a.mp4");
+    EXPECT_TRUE(fs::exists(m_folder / "p media/b.mp4"));
     EXPECT_EQ(document().undoStack()->undoText(), "collect media");
+}
+
+// A project that came from elsewhere may name any file of this machine.
+TEST_F(Assembling, CollectingShowsWhatItTakesFromElsewhereAndAsks) {
+    TemporaryFolder elsewhere;
+    openPlunge();
+    fs::copy_file(m_folder / "a.mp4", elsewhere / "private.mp4");
+    Project p = project();
+    p.media[0].path = elsewhere / "private.mp4";
+    fs::create_symlink(elsewhere / "private.mp4", m_folder / "link.mp4");
+    p.media[1].path = m_folder / "link.mp4"; // looks as if it lay beside the project
+    document().apply("as it came", std::move(p));
+    const auto ask = [this](QMessageBox::StandardButton button, QString* said) {
+        QTimer::singleShot(100, m_window.get(), [button, said] {
+            auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+            ASSERT_TRUE(box);
+            *said = box->text() + box->informativeText() + box->detailedText();
+            QTest::mouseClick(box->button(button), Qt::LeftButton);
+        });
+        m_window->media()->chooseCollect();
+    };
+    QString said;
+    ask(QMessageBox::Cancel, &said);
+    EXPECT_TRUE(said.startsWith("2 files from outside")) << said.toStdString();
+    EXPECT_TRUE(said.contains(QString::fromStdString(fs::canonical(elsewhere.path()).string()))) << said.toStdString();
+    EXPECT_TRUE(said.contains("link.mp4 (a link to")) << said.toStdString();
+    EXPECT_FALSE(fs::exists(m_folder / "p media")) << "nothing was copied";
+    ask(QMessageBox::Yes, &said);
+    ASSERT_TRUE(waitFor([this] { return !m_window->media()->isBusy(); }));
+    EXPECT_TRUE(fs::exists(m_folder / "p media/private.mp4"));
 }
 
 TEST_F(Assembling, TheClipPanelFitsCropsAndSpeedsAllChosenClips) {

@@ -100,6 +100,41 @@ TEST_F(DocumentTest, OpeningABadFileKeepsWhatIsOpen) {
     EXPECT_FALSE(m_document.save("/no/such/folder/p.virga"));
 }
 
+TEST_F(DocumentTest, UndoHoldsWhatWasChangedAndForgetsTheOldestBeyondItsMost) {
+    std::vector<Snapshot> states{m_document.project()};
+    for (int i = 0; i < 60; ++i) {
+        Project next = *m_document.project();
+        next.reel[std::size_t(i) % next.reel.size()].gain = 1 + 0.01 * i;
+        next.name = std::to_string(i);
+        m_document.apply("louder", std::move(next));
+        states.push_back(m_document.project());
+    }
+    const int count = m_document.undoStack()->count();
+    ASSERT_EQ(count, 60);
+    EXPECT_LT(m_document.undoBytes(), 60u * 20000);
+    for (int i = 59; i >= 0; --i) {
+        m_document.undoStack()->undo();
+        ASSERT_TRUE(*m_document.project() == *states[std::size_t(i)]) << i;
+    }
+    for (int i = 1; i <= 60; ++i) {
+        m_document.undoStack()->redo();
+        ASSERT_TRUE(*m_document.project() == *states[std::size_t(i)]) << i;
+    }
+    // With room for a few only, the last ones are still exact, and those before do nothing.
+    m_document.setMostUndoBytes(m_document.undoBytes() / 6);
+    Project next = *m_document.project();
+    next.name = "one more";
+    m_document.apply("one more", std::move(next));
+    EXPECT_LT(m_document.undoBytes(), 60u * 20000 / 5);
+    m_document.undoStack()->undo();
+    for (int i = 59; i > 54; --i) {
+        m_document.undoStack()->undo();
+        ASSERT_TRUE(*m_document.project() == *states[std::size_t(i)]) << i;
+    }
+    while (m_document.undoStack()->canUndo()) m_document.undoStack()->undo();
+    EXPECT_FALSE(m_document.project()->reel.empty());
+}
+
 TEST_F(DocumentTest, AutosaveKeepsUnsavedChangesUntilTheyAreSaved) {
     Autosave autosave(&m_document, 20);
     deleteClip(m_document, 0);

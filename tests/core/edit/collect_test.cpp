@@ -54,6 +54,31 @@ TEST(Collect, CopiesEverythingBesideTheProject) {
     EXPECT_EQ(back->media[1].path, folder / "away/piece media/a 2.mp4");
 }
 
+TEST(Collect, TellsWhatLiesOutsideAndFollowsNoLinkThatItDidNotTell) {
+    TemporaryFolder folder, elsewhere;
+    write(folder / "shots/a.mp4", "inside");
+    write(elsewhere / "secret.mp4", "private matters");
+    fs::create_symlink(elsewhere / "secret.mp4", folder / "shots/b.mp4");
+    const Project p = twoClips(folder / "shots/a.mp4", folder / "shots/b.mp4");
+    const auto files = toCollect(p, folder / "piece media");
+    ASSERT_EQ(files.size(), 2u);
+    EXPECT_FALSE(files[0].outside);
+    EXPECT_EQ(files[0].bytes, 6u);
+    EXPECT_TRUE(files[1].outside) << "a link beside the project leads out of it";
+    EXPECT_EQ(files[1].really, fs::canonical(elsewhere / "secret.mp4"));
+    // Between asking and copying a file was exchanged for a link to something else.
+    fs::remove(folder / "shots/a.mp4");
+    write(elsewhere / "another.mp4", "not told");
+    fs::create_symlink(elsewhere / "another.mp4", folder / "shots/a.mp4");
+    const auto done = collectMedia(p, folder / "piece media", {}, {}, &files);
+    ASSERT_TRUE(done) << describe(done.error());
+    EXPECT_EQ(done->copied, 1) << "the link that was told and agreed to";
+    ASSERT_EQ(done->problems.size(), 1u);
+    EXPECT_NE(describe(done->problems[0]).find("a.mp4"), std::string::npos);
+    EXPECT_FALSE(fs::exists(folder / "piece media/a.mp4"));
+    EXPECT_EQ(done->project.media[0].path, p.media[0].path) << "it stays where it was";
+}
+
 TEST(Collect, AgainCopiesNothingTwice) {
     TemporaryFolder folder;
     write(folder / "card/a.mp4", "first");
