@@ -237,8 +237,8 @@ void RobotWindow::perform(const Step& step) {
             const auto& recipes = builtInRecipes();
             const Recipe& recipe = recipes[b % recipes.size()];
             RecipeUse use;
-            use.linked = a % 2;
-            document().apply("recipe", withRecipe(project(), placeFor(recipe, int(a) % cuts), recipe, use));
+            use.mirrored = a % 3 == 0;
+            document().apply("recipe", withRecipe(project(), placeFor(recipe, int(a) % cuts), recipe, use, a % 2));
         }
         break;
     case MovePut:

@@ -24,7 +24,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         const VideoInfo& video = *info->video;
         fuzz::require(video.size.width > 0 && video.size.height > 0, "a picture has a size");
         fuzz::require(video.still || video.frames > 0, "a film has pictures");
-        fuzz::require(video.rate.numerator() > 0, "a film has a rate");
+        fuzz::require(video.rate.num > 0, "a film has a rate");
         if (std::int64_t(video.size.width) * video.size.height > 1 << 20) return 0;
         auto reader = VideoReader::open(file.path());
         if (!reader) return fuzz::requireTold(reader.error()), 0;

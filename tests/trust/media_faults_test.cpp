@@ -91,7 +91,9 @@ TEST_F(MediaFaults, AFileCutShortUnderAReaderEndsNothing) {
     int told = 0;
     for (std::int64_t i = 0; i < 100; i += 9) {
         const auto picture = (*reader)->read(i);
-        if (!picture) ++told, EXPECT_FALSE(describe(picture.error()).empty());
+        if (picture) continue;
+        ++told;
+        EXPECT_FALSE(describe(picture.error()).empty());
     }
     EXPECT_GT(told, 0) << "the second half is not there any more";
     fs::resize_file(m_clip, 0);

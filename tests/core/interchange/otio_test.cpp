@@ -234,7 +234,7 @@ TEST(Otio, AWrongValueAnywhereIsToldOrLeftOut) {
     const json good = json::parse(foreign);
     const Project whole = readOtio(foreign, Project(), "/", "x.otio")->project;
     std::vector<json::json_pointer> all;
-    places(good, {}, all);
+    places(good, json::json_pointer(), all);
     ASSERT_GT(all.size(), 80u);
     int told = 0, taken = 0;
     for (const json::json_pointer& place : all)
