@@ -1,5 +1,7 @@
 #include "core/base/error.h"
 
+#include "core/base/printable.h"
+
 namespace virga {
 
 std::string describe(const Error& error) {
@@ -7,7 +9,7 @@ std::string describe(const Error& error) {
     if (!error.place.empty()) line += error.place + ": ";
     line += error.message;
     if (!error.remedy.empty()) line += "; " + error.remedy;
-    return line;
+    return printable(line);
 }
 
 } // namespace virga

@@ -84,7 +84,7 @@ void removeLeftovers(const fs::path& path) {
         const long process = processOf(at->path().filename().string());
         if (process > 0 && ::kill(pid_t(process), 0) != 0 && errno == ESRCH) {
             std::error_code ignored;
-            fs::remove(at->path(), ignored);
+            fs::remove_all(at->path(), ignored); // a file, or a folder of pictures
         }
     }
 }

@@ -8,6 +8,7 @@
 #include <set>
 #include <sstream>
 
+#include "core/base/printable.h"
 #include "core/base/sequence_path.h"
 #include "core/curve/curve_edit.h"
 #include "core/edit/edits.h"
@@ -78,15 +79,10 @@ public:
 private:
     void problem(int line, const std::string& why, const std::string& text) {
         m_out.problems.push_back(fmt::format("line {}: {}", line, printable(why)));
-        m_out.project.notes.push_back(printable(text));
+        m_out.project.notes.push_back(printable(std::string_view(text).substr(0, longestText)));
     }
 
     // A binary file read as a list must not reach a terminal as it is.
-    static std::string printable(const std::string& text) {
-        std::string out;
-        for (const unsigned char c : text.substr(0, longestText)) out += c < 0x20 || c == 0x7f ? '?' : char(c);
-        return out;
-    }
 
     void takeLine(const std::string& line, int number) {
         const auto w = words(line);

@@ -9,6 +9,11 @@ PictureDecoder::PictureDecoder(Opened opened, Owned<AVCodecContext> decoder)
     : m_opened(std::move(opened)), m_decoder(std::move(decoder)), m_unpacker(m_opened.format.get(), stream()),
       m_doubted(m_opened.index.entries.size(), false) {
     for (const auto& entry : m_opened.index.entries) m_firstOut.push_back(entry.stamp);
+    m_bytes = bytes();
+}
+
+std::int64_t PictureDecoder::bytes() const {
+    return m_opened.format->pb ? avio_size(m_opened.format->pb) : 0;
 }
 
 Expected<const AVFrame*> PictureDecoder::picture(std::int64_t number) {
@@ -20,6 +25,8 @@ Expected<const AVFrame*> PictureDecoder::picture(std::int64_t number) {
     if (m_beforeAt == wanted) return m_before.get();
     const auto settle = [&](Outcome outcome) -> const AVFrame* {
         if (outcome == Outcome::Found) return m_frame.get();
+        // A file that was cut short under us has no last picture that stays.
+        if (outcome == Outcome::Ended && bytes() < m_bytes) return nullptr;
         // What stays on screen is the last one before it; in front of the very first, the first.
         const bool before = outcome == Outcome::LeftOut && m_beforeAt != nowhere;
         const auto at = before ? m_beforeAt : m_at;
@@ -50,6 +57,11 @@ Expected<const AVFrame*> PictureDecoder::picture(std::int64_t number) {
         if (last) break;
     }
     forgetPosition();
+    if (bytes() < m_bytes)
+        return fail(ErrorCode::Unreadable,
+                    fmt::format("it has become shorter since it was opened: the picture at {:.3f} s is gone",
+                                index().times.starts[std::size_t(number)].toDouble()),
+                    info().path.string(), "copy the file again");
     return fail(
         ErrorCode::Unreadable,
         fmt::format("the picture at {:.3f} s cannot be decoded", index().times.starts[std::size_t(number)].toDouble()),

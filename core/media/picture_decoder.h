@@ -30,6 +30,7 @@ private:
     Outcome decodeTo(std::int64_t stamp);
     bool isNear(std::int64_t number) const;
     int entryFor(std::int64_t stamp) const;
+    std::int64_t bytes() const; // of the file as it is now
     bool enterAt(int entry);
     bool enterAtBeginning();
     void prime();
@@ -46,6 +47,7 @@ private:
     Owned<AVPacket> m_packet = makePacket();
     Owned<AVFrame> m_frame = makeFrame(), m_before = makeFrame(), m_spare = makeFrame();
     std::int64_t m_at = nowhere, m_beforeAt = nowhere; // the stamps of m_frame and of the one that came out before it
+    std::int64_t m_bytes = 0;                          // of the file when it was opened
     std::int64_t m_place = 0;                          // of the next packet in the file, where stamps go by that
     std::vector<std::int64_t> m_firstOut;              // for each entry: the first picture that it leads to
     std::vector<bool> m_doubted;                       // for each entry: what followed it came out torn

@@ -68,10 +68,8 @@ public:
     PictureFiles(std::filesystem::path target, const EncoderSettings& settings)
         : m_target(std::move(target)), m_settings(settings), m_number(settings.firstNumber) {}
     ~PictureFiles() override {
-        if (m_finished) return;
         std::error_code ignored; // what was begun and not ended is no result
-        for (long n = m_settings.firstNumber; n < m_number; ++n)
-            std::filesystem::remove(picturePath(m_target, n), ignored);
+        if (!m_folder.empty()) std::filesystem::remove_all(m_folder, ignored);
     }
 
     Expected<void> start() {
@@ -79,6 +77,12 @@ public:
         if (m_settings.format != DeliveryFormat::Exr)
             if (auto stage = VideoStage::open(m_settings, m_target.string()); !stage)
                 return tl::unexpected(stage.error());
+        // Until all are there they lie in a hidden folder: an earlier export stays whole until this one is.
+        removeLeftovers(m_target);
+        m_folder = temporaryBeside(m_target);
+        if (std::error_code ec; !std::filesystem::create_directory(m_folder, ec))
+            return fail(ErrorCode::WriteFailed, "cannot write here (" + ec.message() + ")", m_target.string(),
+                        "choose another folder");
         if (!m_settings.sound) return {};
         EncoderSettings sound = m_settings;
         sound.format = DeliveryFormat::Wav;
@@ -112,18 +116,30 @@ public:
     Expected<void> finish() override {
         if (m_sound)
             if (auto done = m_sound->finish(); !done) return done;
-        m_finished = true;
+        for (long n = m_settings.firstNumber; n < m_number; ++n) {
+            std::error_code ec;
+            std::filesystem::rename(hidden(n), picturePath(m_target, n), ec);
+            if (ec)
+                return fail(ErrorCode::WriteFailed, "could not be put in place (" + ec.message() + ")",
+                            picturePath(m_target, n).string(), "check the permissions of the folder");
+        }
         return {};
     }
 
 private:
     template <typename Pixel> Expected<void> add(ImageView<const Pixel> picture) {
         assert(picture.size() == m_settings.size);
-        const auto path = picturePath(m_target, m_number);
+        const auto path = hidden(m_number);
         auto done = m_settings.format == DeliveryFormat::Exr ? addLight(path, picture) : addCoded(path, picture);
-        if (done) ++m_number;
-        return done;
+        if (!done) {
+            Error error = done.error();
+            error.place = picturePath(m_target, m_number).string(); // by the name that it was to have
+            return tl::unexpected(std::move(error));
+        }
+        ++m_number;
+        return {};
     }
+    std::filesystem::path hidden(long number) const { return m_folder / picturePath(m_target, number).filename(); }
     Expected<void> addLight(const std::filesystem::path& path, ImageView<const LinearF> light) {
         return writeExr(path, light, m_settings.alpha, m_settings.rate);
     }
@@ -149,7 +165,7 @@ private:
     long m_number;
     std::int64_t m_done = 0;
     std::unique_ptr<MovieWriter> m_sound;
-    bool m_finished = false;
+    std::filesystem::path m_folder;
 };
 
 } // namespace

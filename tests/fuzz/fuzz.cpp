@@ -22,7 +22,7 @@ void require(bool holds, const char* what, const std::string& detail) {
 void requireTold(const Error& error) {
     const std::string words = describe(error);
     require(!words.empty(), "an error says something");
-    for (const unsigned char c : words) require(c >= 0x20 || c == '\n', "an error has no control characters", words);
+    for (const unsigned char c : words) require(c >= 0x20, "an error has no control characters", words);
 }
 
 void requireSound(const Project& project) {
