@@ -6,12 +6,14 @@
 #include <QAction>
 #include <QApplication>
 #include <QDialog>
+#include <QElapsedTimer>
 #include <QMenu>
 #include <QProcess>
 #include <QTimer>
 #include <QUndoStack>
 #include <QWheelEvent>
 #include <fstream>
+#include <map>
 #include <random>
 #include <set>
 
@@ -123,6 +125,15 @@ protected:
     void performCommand(const Step& step);
     void expectShownIsRendered();
     void walkUndo();
+    // A key of a lane that is there now, where it has any.
+    std::optional<QPointF> keyOf(LaneChart* lane, unsigned a, unsigned b) {
+        const Side side = a % 2 ? Side::Outgoing : Side::Incoming;
+        const CurveAddress at = lane->address(side);
+        if (!hasCurve(project(), at)) return std::nullopt;
+        const auto keys = curveAt(project(), at).keys.size();
+        if (keys == 0) return std::nullopt;
+        return lane->keyPoint(side, int(b % keys));
+    }
     LaneChart* chart(unsigned n) { return m_window->lanes()->chart(int(n % 3), 0); }
 
     int m_export = 0;
@@ -178,9 +189,8 @@ void RobotWindow::perform(const Step& step) {
         break;
     case LaneKeyDragged:
         if (LaneChart* lane = chart(a); lane && lane->isVisible()) {
-            const Side side = a % 2 ? Side::Outgoing : Side::Incoming;
-            const QPointF from = lane->keyPoint(side, int(b % 3));
-            if (lane->rect().contains(from.toPoint())) drag(lane, from, from + QPointF(small(b), small(a * 7 + b)));
+            if (const auto from = keyOf(lane, a, b); from && lane->rect().contains(from->toPoint()))
+                drag(lane, *from, *from + QPointF(small(b), small(a * 7 + b)));
         }
         break;
     case LaneAdded:
@@ -189,8 +199,7 @@ void RobotWindow::perform(const Step& step) {
         break;
     case LaneKeyRemoved:
         if (LaneChart* lane = chart(a); lane && lane->isVisible()) {
-            click(lane, lane->keyPoint(a % 2 ? Side::Outgoing : Side::Incoming, int(b % 3)));
-            key(Qt::Key_Delete);
+            if (const auto from = keyOf(lane, a, b)) click(lane, *from), key(Qt::Key_Delete);
         }
         break;
     case PictureDragged: {
@@ -243,8 +252,8 @@ void RobotWindow::perform(const Step& step) {
         break;
     case MovePut:
         if (cuts > 0 && transitionAt(project(), int(a) % cuts).moves.size() < 6)
-            document().apply("move",
-                             withMoveAdded(project(), {StackPlace::Cut, int(a) % cuts}, allMoves()[b % allMoves().size()].kind));
+            document().apply("move", withMoveAdded(project(), {StackPlace::Cut, int(a) % cuts},
+                                                   allMoves()[b % allMoves().size()].kind));
         break;
     case Play:
         key(Qt::Key_Space);
@@ -325,6 +334,8 @@ TEST_F(RobotWindow, PerformsAList) {
     if (file.isEmpty()) GTEST_SKIP() << "run by Robot.*";
     openPlunge();
     m_window->player()->useStandIn(true);
+    QApplication::setDoubleClickInterval(1); // no two clicks are one
+    m_betweenClicks = 2;
     QTimer closer; // whatever asks something is told no
     QObject::connect(&closer, &QTimer::timeout, [] {
         if (auto* popup = QApplication::activePopupWidget()) popup->close();
@@ -333,16 +344,23 @@ TEST_F(RobotWindow, PerformsAList) {
     closer.start(20);
     const std::vector<Step> steps = read(file.toStdString());
     int done = 0;
+    std::map<int, std::pair<int, double>> took; // by kind: how often, milliseconds
     for (const Step& step : steps) {
         SCOPED_TRACE("step " + std::to_string(done) + ": " + std::to_string(step.kind) + " " + std::to_string(step.a) +
                      " " + std::to_string(step.b));
+        QElapsedTimer clock;
+        clock.start();
         perform(step);
+        took[step.kind].first++, took[step.kind].second += double(clock.nsecsElapsed()) * 1e-6;
         QCoreApplication::processEvents(QEventLoop::AllEvents, 5);
         expectSound(project());
         if (++done % 97 == 0) walkUndo();
         if (done % 250 == 0) expectShownIsRendered();
         if (HasFailure()) break;
     }
+    if (qEnvironmentVariableIsSet("VIRGA_ROBOT_TIMES"))
+        for (const auto& [kind, times] : took)
+            std::printf("kind %d: %d times, %.1f ms each\n", kind, times.first, times.second / times.first);
     std::printf("robot: %d steps, %d undo steps, %d clips at the end\n", done, document().undoStack()->count(),
                 int(project().reel.size()));
     m_window->exports()->cancelAll();

@@ -94,7 +94,7 @@ void WindowTest::release(QWidget* widget, QPointF at, Qt::KeyboardModifiers modi
 void WindowTest::click(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers) {
     press(widget, at, modifiers);
     release(widget, at, modifiers);
-    QTest::qWait(QApplication::doubleClickInterval() + 20); // the next press is not a double click
+    QTest::qWait(betweenClicks()); // the next press is not a double click
 }
 
 void WindowTest::doubleClick(QWidget* widget, QPointF at) {
@@ -108,7 +108,7 @@ void WindowTest::drag(QWidget* widget, QPointF from, QPointF to, Qt::KeyboardMod
     press(widget, from, modifiers);
     for (int i = 1; i <= 6; ++i) moveTo(widget, from + (to - from) * i / 6.0, modifiers);
     release(widget, to, modifiers);
-    QTest::qWait(QApplication::doubleClickInterval() + 20);
+    QTest::qWait(betweenClicks());
 }
 
 void WindowTest::key(int k, Qt::KeyboardModifiers modifiers) {

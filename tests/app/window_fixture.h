@@ -1,5 +1,6 @@
 #pragma once
 // A real main window with two numbered clips at hand, driven by real mouse and key events.
+#include <QApplication>
 #include <QTest>
 #include <gtest/gtest.h>
 #include <memory>
@@ -59,6 +60,12 @@ protected:
     }
     QString at(const std::string& name) const { return QString::fromStdString((m_folder / name).string()); }
 
+    /// The next press is not a double click.
+    int betweenClicks() const {
+        return m_betweenClicks >= 0 ? m_betweenClicks : QApplication::doubleClickInterval() + 20;
+    }
+
+    int m_betweenClicks = -1; // milliseconds; below 0: as long as a double click may take
     TemporaryFolder m_folder;
     std::unique_ptr<MainWindow> m_window;
 };
