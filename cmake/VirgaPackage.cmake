@@ -36,10 +36,10 @@ if(VIRGA_GUI)
 endif()
 set(CPACK_GENERATOR DEB)
 set(CPACK_PACKAGE_NAME virga)
-set(CPACK_PACKAGE_CONTACT "The Virga developers <virga@localhost>")
+set(CPACK_PACKAGE_CONTACT "The Virga developers <virga@example.org>")
 set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "make a cut feel like one continuous camera move")
-set(CPACK_PACKAGE_DESCRIPTION "Virga gives both sides of a cut a keyframed zoom, spin, slide, push or warp that
- carries through it, fills the frame's edges with tiled copies, blurs by a
+set(CPACK_PACKAGE_DESCRIPTION "Virga gives both sides of a cut a keyframed zoom, spin, slide, push or
+ warp that carries through it, fills the frame's edges with tiled copies, blurs by a
  shutter angle in linear light, and checks that the movement really carries on.
  The package has the window (virga) and the command line (virga-cli).")
 set(CPACK_STRIP_FILES ON)

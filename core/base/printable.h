@@ -8,4 +8,7 @@ namespace virga {
 /// Control characters, which a terminal would obey, become question marks.
 std::string printable(std::string_view text);
 
+/// Text as UTF-8: what is none is read as ISO 8859-1, the character set of older lists.
+std::string asUtf8(std::string text);
+
 } // namespace virga

@@ -332,7 +332,7 @@ private:
 } // namespace
 
 Expected<ImportedEdit> readEditList(const std::string& text, const Project& base, const std::string& name) {
-    return ListReader(base, name).read(text);
+    return ListReader(base, name).read(asUtf8(text));
 }
 
 } // namespace virga

@@ -5,6 +5,7 @@
 #include <sys/mman.h>
 #include <unistd.h>
 
+#include "core/base/json.h"
 #include "core/edit/reel_edits.h"
 #include "core/flow/flow.h"
 #include "core/plan/plan.h"
@@ -27,10 +28,12 @@ void requireTold(const Error& error) {
 
 void requireSound(const Project& project) {
     require(withinLimits(project) == project, "what a gate lets in lies within the limits");
-    const nlohmann::json written = toJson(project, "/nowhere");
-    const auto again = fromJson(written, "/nowhere", "again");
-    require(again.has_value(), "what was read can be written and read", again ? "" : describe(again.error()));
-    require(toJson(*again, "/nowhere") == written, "and is the same then");
+    const std::string written = jsonText(toJson(project, "/nowhere"), 1);
+    auto document = parseJson(written, "a project", "again");
+    require(document.has_value(), "what was read can be written as JSON");
+    const auto again = fromJson(std::move(*document), "/nowhere", "again");
+    require(again.has_value(), "and read again", again ? "" : describe(again.error()));
+    require(jsonText(toJson(*again, "/nowhere"), 1) == written, "and is the same then");
     const std::int64_t frames = reelLength(project);
     for (const std::int64_t frame : {std::int64_t(0), frames / 2, frames - 1})
         if (frame >= 0 && frame < frames) planFrame(project, frame);

@@ -225,5 +225,19 @@ TEST(EditList, ReelNamesAreShortAndUnique) {
     EXPECT_EQ(reelNames(p), (std::vector<std::string>{"FIRSTHEA", "FIRSTHE2", "N", "BL2"}));
 }
 
+// Lists of older programs are in ISO 8859-1; what is UTF-8 (RFC 3629) stays.
+TEST(EditList, OlderCharacterSetsAreReadAsUtf8) {
+    const auto named = [](const std::string& name) {
+        const auto read = readEditList(
+            "TITLE: X\n001  A V C 00:00:00:00 00:00:01:00 00:00:00:00 00:00:01:00\n* FROM CLIP NAME: " + name + "\n",
+            at(25), "a.edl");
+        return read && !read->project.reel.empty() ? read->project.reel[0].name : std::string("?");
+    };
+    EXPECT_EQ(named("caf\xe9"), "caf\xc3\xa9");
+    EXPECT_EQ(named("caf\xc3\xa9"), "caf\xc3\xa9");
+    EXPECT_EQ(named("\xf0\x9f\x8e\xa5 one"), "\xf0\x9f\x8e\xa5 one");
+    EXPECT_EQ(named("\xed\xa0\x80"), "\xc3\xad\xc2\xa0\xc2\x80") << "half a surrogate is no UTF-8";
+}
+
 } // namespace
 } // namespace virga
