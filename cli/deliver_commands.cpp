@@ -240,10 +240,8 @@ int runFormats(bool asJson) {
                        f.alphaDepths.empty() ? "" : ", alpha",
                        (levels.empty() ? "" : "; quality " + levels) + (codecs.empty() ? "" : "; sound " + codecs));
     }
-    auto presets = builtInPresets();
     std::vector<std::string> problems;
-    const auto own = presetsIn(presetFolder(), &problems);
-    presets.insert(presets.end(), own.begin(), own.end());
+    const auto presets = allPresets(presetFolder(), &problems);
     for (const ExportPreset& p : presets) out["presets"].push_back({{"name", p.name}, {"note", p.note}});
     if (asJson) {
         fmt::print("{}\n", jsonText(out));

@@ -188,10 +188,7 @@ void ExportDialog::buildForm(QVBoxLayout* column) {
     for (QPushButton* b : {keep, m_remove, choose}) b->setAutoDefault(false);
 
     connect(m_presets, &QComboBox::activated, this, [this](int i) {
-        auto all = builtInPresets();
-        const auto own = presetsIn(presetFolder());
-        all.insert(all.end(), own.begin(), own.end());
-        for (const ExportPreset& p : all)
+        for (const ExportPreset& p : allPresets(presetFolder()))
             if (m_presets->itemText(i).toStdString() == p.name) takePreset(p);
     });
     connect(keep, &QPushButton::clicked, this, &ExportDialog::keepPreset);
@@ -227,9 +224,8 @@ void ExportDialog::buildQueue(QVBoxLayout* column) {
 
 void ExportDialog::fillPresets(const QString& chosen) {
     m_presets->clear();
-    for (const ExportPreset& p : builtInPresets()) m_presets->addItem(QString::fromStdString(p.name));
     std::vector<std::string> problems;
-    for (const ExportPreset& p : presetsIn(presetFolder(), &problems))
+    for (const ExportPreset& p : allPresets(presetFolder(), &problems))
         m_presets->addItem(QString::fromStdString(p.name));
     m_presets->setCurrentIndex(std::max(0, m_presets->findText(chosen)));
     if (!problems.empty()) tell(QString::fromStdString(problems.front()));

@@ -241,6 +241,13 @@ Expected<void> removePreset(const std::string& name, const fs::path& folder) {
     return {};
 }
 
+std::vector<ExportPreset> allPresets(const fs::path& folder, std::vector<std::string>* problems) {
+    auto all = builtInPresets();
+    const auto own = presetsIn(folder, problems);
+    all.insert(all.end(), own.begin(), own.end());
+    return all;
+}
+
 Expected<ExportPreset> findPreset(const std::string& nameOrFile, const fs::path& folder) {
     if (fs::path(nameOrFile).extension() == presetSuffix || nameOrFile.find('/') != std::string::npos) {
         const auto text = readFile(nameOrFile, 1 << 20);
@@ -250,11 +257,8 @@ Expected<ExportPreset> findPreset(const std::string& nameOrFile, const fs::path&
         std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return char(std::tolower(c)); });
         return s;
     };
-    auto all = builtInPresets();
-    const auto own = presetsIn(folder);
-    all.insert(all.end(), own.begin(), own.end());
     std::string names;
-    for (const ExportPreset& p : all) {
+    for (const ExportPreset& p : allPresets(folder)) {
         if (lower(p.name) == lower(nameOrFile)) return p;
         names += (names.empty() ? "" : ", ") + p.name;
     }

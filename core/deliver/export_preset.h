@@ -43,6 +43,8 @@ Expected<ExportPreset> presetFromText(std::string_view text, const std::string& 
 std::filesystem::path presetFolder();
 /// All of a folder by name; what cannot be read is told in `problems`.
 std::vector<ExportPreset> presetsIn(const std::filesystem::path& folder, std::vector<std::string>* problems = nullptr);
+/// The built-in ones, then those of a folder.
+std::vector<ExportPreset> allPresets(const std::filesystem::path& folder, std::vector<std::string>* problems = nullptr);
 /// Errors: BadInput for a name that a built-in one has, or an empty one; as writing a file.
 Expected<void> keepPreset(const ExportPreset& preset, const std::filesystem::path& folder);
 Expected<void> removePreset(const std::string& name, const std::filesystem::path& folder);

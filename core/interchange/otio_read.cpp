@@ -210,14 +210,20 @@ private:
         return out;
     }
 
+    // A number held inside bounds before it becomes a whole one: it may be as large as a double.
+    static long wholeIn(const json& r, const char* key, long otherwise, long least, long most) {
+        const json value = r.value(key, json(otherwise));
+        return value.is_number() ? long(std::clamp(value.get<double>(), double(least), double(most))) : otherwise;
+    }
+
     std::filesystem::path sequencePath(const json& r) const {
         SequencePath s;
         s.folder = pathOfUrl(textIn(r, "target_url_base"));
         if (s.folder.is_relative()) s.folder = (m_folder / s.folder).lexically_normal();
         s.before = textIn(r, "name_prefix");
         s.after = textIn(r, "name_suffix");
-        s.first = std::clamp(r.value("start_frame", 1L), 0L, 999999999L);
-        s.digits = std::clamp(r.value("frame_zero_padding", 4), 1, 9);
+        s.first = wholeIn(r, "start_frame", 1, 0, 999999999);
+        s.digits = int(wholeIn(r, "frame_zero_padding", 4, 1, 9));
         s.last = s.first;
         if (const auto range = rangeIn(r, "available_range", ""))
             s.last +=

@@ -54,7 +54,8 @@ TEST(Kill, TheLastSavedOrKeptStateAlwaysLoads) {
             if (kept > saved) ASSERT_GE(std::stol(recovered->name), kept) << "round " << round;
             // It is offered where it goes on from what is saved, and only there.
             const QString offered = Autosave::leftFor(QString::fromStdString(path.string()));
-            if (!offered.isEmpty()) ASSERT_GE(std::stol(recovered->name), std::stol(project->name)) << "round " << round;
+            if (!offered.isEmpty())
+                ASSERT_GE(std::stol(recovered->name), std::stol(project->name)) << "round " << round;
             if (kept > saved && std::stol(project->name) <= saved) ASSERT_FALSE(offered.isEmpty()) << "round " << round;
         }
     }
@@ -65,6 +66,49 @@ TEST(Kill, TheLastSavedOrKeptStateAlwaysLoads) {
         EXPECT_EQ(entry.path().string().find(".part"), std::string::npos) << entry.path();
     EXPECT_GT(saves, 30) << "it was really saving all the while";
     EXPECT_GT(keeps, 30);
+}
+
+// The disk fills up while it saves and keeps copies: what was there last stays, whole.
+TEST(Kill, OnAFullDiskTheLastSavedStateStays) {
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+    GTEST_SKIP() << "a sanitizer's runtime must be loaded first";
+#endif
+    TemporaryFolder folder;
+    const fs::path path = folder / "piece.virga";
+    Project start = plungeProject(folder / "a.mp4", folder / "b.mp4");
+    start.name = "0";
+    ASSERT_TRUE(saveProject(start, path));
+    std::mt19937 chance(9);
+    long saved = 0;
+    int refused = 0;
+    for (int round = 0; round < 12; ++round) {
+        QProcess victim;
+        QProcessEnvironment with = QProcessEnvironment::systemEnvironment();
+        with.insert("LD_PRELOAD", VIRGA_BINARY_DIR "/tests/trust/libwrite_faults.so");
+        with.insert("VIRGA_FAULT_FOLDER", QString::fromStdString(folder.path().string()));
+        with.insert("VIRGA_FAULT_BYTES", QString::number(chance() % 400000));
+        victim.setProcessEnvironment(with);
+        victim.setProgram(QStringLiteral(VIRGA_BINARY_DIR "/tests/edit_and_save"));
+        victim.setArguments({QString::fromStdString(path.string()), QString::number(round), QString::number(saved)});
+        victim.start();
+        ASSERT_TRUE(victim.waitForReadyRead(20000)) << victim.readAllStandardError().toStdString();
+        QThread::usleep(150000);
+        ASSERT_EQ(victim.state(), QProcess::Running) << "a full disk ends nothing";
+        victim.kill();
+        victim.waitForFinished();
+        long last = 0;
+        for (const QByteArray& line : victim.readAllStandardOutput().split('\n')) {
+            if (line.startsWith("saved ")) saved = std::max(saved, line.mid(6).toLong());
+            if (line.startsWith("kept ")) last = std::max(last, line.mid(5).toLong());
+        }
+        refused += last > saved + 20; // it went on long after the last save that was done
+        const auto project = loadProject(path);
+        ASSERT_TRUE(project) << "round " << round << ": " << describe(project.error());
+        ASSERT_GE(std::stol(project->name), saved) << "round " << round;
+        const QString copy = Autosave::placeFor(QString::fromStdString(path.string()));
+        if (QFile::exists(copy)) ASSERT_TRUE(loadProject(copy.toStdString())) << "round " << round;
+    }
+    EXPECT_GT(refused, 3) << "the disk was really full for most of the time";
 }
 
 } // namespace

@@ -114,7 +114,6 @@ void expectSound(const Project& p) {
         if (clip.transition.link)
             EXPECT_NE(findRecipe(p, clip.transition.link->recipe), nullptr) << "follows a recipe that is not there";
     }
-    if (!p.reel.empty()) EXPECT_EQ(p.reel[0].transition.moves.size(), 0u) << "there is no cut before the first clip";
     const auto back = fromJson(toJson(p, "/nowhere"), "/nowhere", "again");
     EXPECT_TRUE(back && *back == p) << (back ? "it is read back as another" : describe(back.error()));
 }
@@ -407,7 +406,7 @@ protected:
 
 TEST_F(Robot, WhateverIsDoneThePieceStaysSound) {
     const int all =
-        qEnvironmentVariableIsSet("VIRGA_ROBOT_STEPS") ? qEnvironmentVariableIntValue("VIRGA_ROBOT_STEPS") : 1500;
+        qEnvironmentVariableIsSet("VIRGA_ROBOT_STEPS") ? qEnvironmentVariableIntValue("VIRGA_ROBOT_STEPS") : 800;
     const unsigned first = qEnvironmentVariableIsSet("VIRGA_ROBOT_SEED")
                                ? unsigned(qEnvironmentVariableIntValue("VIRGA_ROBOT_SEED"))
                                : 20261128;

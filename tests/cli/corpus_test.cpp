@@ -48,7 +48,7 @@ class Corpus : public testing::Test {
 protected:
     void SetUp() override {
         for (const auto& entry : fs::directory_iterator(VIRGA_SOURCE_DIR "/tests/corpus"))
-            fs::copy_file(entry.path(), m_folder / entry.path().filename().string());
+            if (entry.is_regular_file()) fs::copy_file(entry.path(), m_folder / entry.path().filename().string());
     }
     // In the folder, at most 20 s and 4 GB.
     Ran run(const std::string& arguments) {

@@ -38,7 +38,7 @@ void requireSound(const Project& project) {
     for (const std::int64_t frame : {std::int64_t(0), frames / 2, frames - 1})
         if (frame >= 0 && frame < frames) planFrame(project, frame);
     if (frames > 1) withSplit(project, frames / 2);
-    if (project.reel.size() <= 8 && frames <= 500) flowOfReel(project);
+    if (project.reel.size() <= 4 && frames <= 120) flowOfReel(project);
 }
 
 MemoryFile::MemoryFile(const std::uint8_t* data, std::size_t size) : m_descriptor(memfd_create("fuzz", 0)) {
