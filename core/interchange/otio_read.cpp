@@ -212,8 +212,7 @@ private:
 
     // A number held inside bounds before it becomes a whole one: it may be as large as a double.
     static long wholeIn(const json& r, const char* key, long otherwise, long least, long most) {
-        const json value = r.value(key, json(otherwise));
-        return value.is_number() ? long(std::clamp(value.get<double>(), double(least), double(most))) : otherwise;
+        return long(std::clamp(r.value(key, double(otherwise)), double(least), double(most)));
     }
 
     std::filesystem::path sequencePath(const json& r) const {
