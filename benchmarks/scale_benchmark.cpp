@@ -54,6 +54,14 @@ Project longReel(const Project& demo, int clips, const fs::path& folder) {
     return p;
 }
 
+// A value typed at a clip and its cut.
+void type(Clip& clip) {
+    clip.gain *= 1.01;
+    for (Move& move : clip.transition.moves)
+        for (Channel& channel : move.channels)
+            for (Key& key : channel.incoming.keys) key.value *= 1.01;
+}
+
 void row(const char* what, double median, double most, const char* asked, const std::string& beside = {}) {
     fmt::print("| {} | {:.1f} ms ({:.1f} at most) | {} | {} |\n", what, median, most, asked, beside);
 }
@@ -90,9 +98,7 @@ int main(int argc, char** argv) {
     auto now = std::make_shared<const Project>(opened);
     const auto edit = medianAndMost(15, [&](int i) {
         Project next = *now;
-        for (Move& move : next.reel[next.reel.size() / 2 + std::size_t(i)].transition.moves)
-            for (Channel& channel : move.channels)
-                for (Key& key : channel.incoming.keys) key.value *= 1.01;
+        type(next.reel[next.reel.size() / 2 + std::size_t(i)]);
         if (next == *now) std::abort();
         auto after = std::make_shared<const Project>(std::move(next));
         const ProjectPatch patch(*now, *after);
@@ -110,16 +116,12 @@ int main(int argc, char** argv) {
     const double first = milliseconds([&] { whole = flowOfReel(now); });
     const auto check = medianAndMost(9, [&](int i) {
         Project next = *now;
-        for (Move& move : next.reel[next.reel.size() / 2 + std::size_t(i)].transition.moves)
-            for (Channel& channel : move.channels)
-                for (Key& key : channel.incoming.keys) key.value *= 1.01;
+        type(next.reel[next.reel.size() / 2 + std::size_t(i)]);
         now = std::make_shared<const Project>(std::move(next));
     });
     const auto recheck = medianAndMost(9, [&](int i) {
         Project next = *now;
-        for (Move& move : next.reel[next.reel.size() / 2 + std::size_t(i)].transition.moves)
-            for (Channel& channel : move.channels)
-                for (Key& key : channel.incoming.keys) key.value *= 1.01;
+        type(next.reel[next.reel.size() / 2 + std::size_t(i)]);
         now = std::make_shared<const Project>(std::move(next));
         whole = flowOfReel(now, whole);
     });

@@ -1,13 +1,24 @@
 #include "core/project/project.h"
 
 #include <algorithm>
+#include <cctype>
 #include <charconv>
 
 namespace virga {
 
 const Media* findMedia(const Project& project, const std::string& id) {
-    for (const Media& m : project.media)
-        if (m.id == id) return &m;
+    // Media are numbered as they come ("media-12") and keep their order: it lies at its number's place, or before it
+    // where others were taken out. Elsewhere only where a file was written by another hand.
+    const auto& media = project.media;
+    std::size_t number = 0, at = id.size();
+    for (std::size_t ten = 1; at > 0 && std::isdigit(static_cast<unsigned char>(id[at - 1])) && ten < 100000000;
+         ten *= 10)
+        number += std::size_t(id[--at] - '0') * ten;
+    const std::size_t likely = std::min(number, media.size());
+    for (std::size_t i = likely; i-- > 0;)
+        if (media[i].id == id) return &media[i];
+    for (std::size_t i = likely; i < media.size(); ++i)
+        if (media[i].id == id) return &media[i];
     return nullptr;
 }
 

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cctype>
 #include <fmt/format.h>
+#include <unordered_map>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
 #include <valijson/schema.hpp>
 #include <valijson/schema_parser.hpp>
@@ -234,14 +235,19 @@ void keepUnknown(const json& old, json& now) {
         }
     } else if (old.is_array() && now.is_array()) {
         const bool byPlace = old.size() == now.size();
+        std::unordered_multimap<std::string_view, const json*> byId; // by a search each, long reels took minutes
+        for (const json& o : old)
+            if (const auto id = o.is_object() ? o.find("id") : o.end(); id != o.end() && id->is_string())
+                byId.emplace(id->get_ref<const std::string&>(), &o);
         for (std::size_t i = 0; i < now.size(); ++i) {
             if (!now[i].is_object()) continue;
             if (!now[i].contains("id")) {
                 if (byPlace) keepUnknown(old[i], now[i]);
                 continue;
             }
-            for (const json& o : old)
-                if (o.is_object() && o.contains("id") && o["id"] == now[i]["id"]) keepUnknown(o, now[i]);
+            if (!now[i]["id"].is_string()) continue;
+            const auto [from, to] = byId.equal_range(now[i]["id"].get_ref<const std::string&>());
+            for (auto o = from; o != to; ++o) keepUnknown(*o->second, now[i]);
         }
     }
 }
