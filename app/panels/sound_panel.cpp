@@ -18,10 +18,10 @@ struct HeardField {
 };
 // What each field of a music is called.
 constexpr HeardField fields[] = {{"gain", QT_TRANSLATE_NOOP("virga::SoundPanel", "gain"), "%", 0, 400},
-                            {"start", QT_TRANSLATE_NOOP("virga::SoundPanel", "from"), " f", -1e7, 1e7},
-                            {"length", QT_TRANSLATE_NOOP("virga::SoundPanel", "length"), " f", 1, 1e7},
-                            {"fadeIn", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade in"), " f", 0, 1e6},
-                            {"fadeOut", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade out"), " f", 0, 1e6}};
+                                 {"start", QT_TRANSLATE_NOOP("virga::SoundPanel", "from"), " f", -1e7, 1e7},
+                                 {"length", QT_TRANSLATE_NOOP("virga::SoundPanel", "length"), " f", 1, 1e7},
+                                 {"fadeIn", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade in"), " f", 0, 1e6},
+                                 {"fadeOut", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade out"), " f", 0, 1e6}};
 
 double valueOf(const Project& project, const Music& m, int field) {
     switch (field) {

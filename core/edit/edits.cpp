@@ -6,9 +6,7 @@
 #include "core/project/clip_time.h"
 
 namespace virga {
-namespace {
-
-} // namespace
+namespace {} // namespace
 
 Project withMedia(const Project& project, Media media, std::string* id) {
     for (const Media& m : project.media)

@@ -56,7 +56,7 @@ private:
     bool m_held = false; // m_packet waits to be sent
     bool m_torn = false, m_draining = false, m_ended = false;
     bool m_fromBeginning = false; // decoding began at the file's first packet
-    bool m_primed = false; // has the decoder seen the file's beginning?
+    bool m_primed = false;        // has the decoder seen the file's beginning?
 };
 
 } // namespace virga::av

@@ -1,5 +1,9 @@
 #include "tests/fuzz/fuzz.h"
 
+extern "C" {
+#include <libavutil/log.h>
+}
+
 #include <cstdio>
 #include <cstdlib>
 #include <sys/mman.h>
@@ -39,6 +43,11 @@ void requireSound(const Project& project) {
         if (frame >= 0 && frame < frames) planFrame(project, frame);
     if (frames > 1) withSplit(project, frames / 2);
     if (project.reel.size() <= 4 && frames <= 120) flowOfReel(project);
+}
+
+int quietMedia() {
+    av_log_set_level(AV_LOG_QUIET);
+    return 0;
 }
 
 MemoryFile::MemoryFile(const std::uint8_t* data, std::size_t size) : m_descriptor(memfd_create("fuzz", 0)) {

@@ -27,6 +27,9 @@ void requireTold(const Error& error);
 /// first, last and middle frames, being checked for its movement where it is short, and having a clip split.
 void requireSound(const Project& project);
 
+/// FFmpeg's own messages are many; 0.
+int quietMedia();
+
 /// The bytes as a file in memory (Linux memfd) while it lives; nothing is written to a disk.
 class MemoryFile {
 public:

@@ -1,9 +1,5 @@
 // A media file of any kind: found out about, its first, middle and last pictures decoded, a tenth of a second of its
 // sound read. What is large is only found out about, so that a run has bounded time and memory.
-extern "C" {
-#include <libavutil/log.h>
-}
-
 #include "core/media/audio_reader.h"
 #include "core/media/probe.h"
 #include "core/media/video_reader.h"
@@ -12,8 +8,7 @@ extern "C" {
 using namespace virga;
 
 extern "C" int LLVMFuzzerInitialize(int*, char***) {
-    av_log_set_level(AV_LOG_QUIET);
-    return 0;
+    return fuzz::quietMedia();
 }
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

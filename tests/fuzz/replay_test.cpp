@@ -42,7 +42,7 @@ TEST_P(FuzzCases, AreStood) {
 
 #define CASE(gate) std::pair<const char*, Gate>(#gate, fuzz_##gate),
 INSTANTIATE_TEST_SUITE_P(Gates, FuzzCases, testing::ValuesIn({VIRGA_GATES(CASE)}),
-                         [](const auto& info) { return std::string(info.param.first); });
+                         [](const auto& of) { return std::string(of.param.first); });
 
 } // namespace
 } // namespace virga

@@ -1,8 +1,4 @@
 // Sound of any kind, WAV above all: read from its beginning, over its end and backwards, at its own speed and another.
-extern "C" {
-#include <libavutil/log.h>
-}
-
 #include <cmath>
 
 #include "core/media/audio_reader.h"
@@ -11,8 +7,7 @@ extern "C" {
 using namespace virga;
 
 extern "C" int LLVMFuzzerInitialize(int*, char***) {
-    av_log_set_level(AV_LOG_QUIET);
-    return 0;
+    return fuzz::quietMedia();
 }
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
