@@ -6,7 +6,6 @@
 #include "core/project/clip_time.h"
 
 namespace virga {
-namespace {} // namespace
 
 Project withMedia(const Project& project, Media media, std::string* id) {
     for (const Media& m : project.media)
