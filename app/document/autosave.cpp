@@ -17,7 +17,13 @@ Autosave::Autosave(Document* document, int delayMilliseconds) : QObject(document
     m_writer.setMaxThreadCount(1);
     m_timer.setSingleShot(true);
     m_timer.setInterval(delayMilliseconds);
-    connect(&m_timer, &QTimer::timeout, this, &Autosave::writeNow);
+    connect(&m_timer, &QTimer::timeout, this, [this] {
+        // Where the last copy is still being written (a long reel) the next one waits: copies never queue up.
+        if (m_writer.activeThreadCount() > 0)
+            m_timer.start();
+        else
+            writeNow();
+    });
     connect(document, &Document::projectChanged, this, &Autosave::changed);
     connect(document, &Document::fileChanged, this, &Autosave::changed);
     connect(document, &Document::opened, this, [this] {

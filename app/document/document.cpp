@@ -133,6 +133,9 @@ void Document::push(Step* step) {
     std::size_t all = 0;
     int first = top - 1;
     for (; first >= 0 && all <= m_mostUndoBytes; --first) all += stepAt(first)->bytes();
+    if (first < 0 || stepAt(first)->bytes() == 0) return;
+    // What was saved before that can be reached no more: undone as far as it goes, it is another piece than the file's.
+    if (m_undo.cleanIndex() >= 0 && m_undo.cleanIndex() <= first) m_undo.resetClean();
     for (; first >= 0 && stepAt(first)->bytes() > 0; --first) stepAt(first)->empty();
 }
 

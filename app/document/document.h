@@ -97,8 +97,7 @@ public:
 
     QString path() const { return m_path; }
     QString title() const;
-    /// What the undo steps take in memory, about; beyond the most of it the oldest are forgotten, a thousand bytes a
-    /// typical one.
+    /// What the undo steps take in memory, about; beyond the most of it the oldest are forgotten.
     std::size_t undoBytes() const;
     void setMostUndoBytes(std::size_t bytes) { m_mostUndoBytes = bytes; }
     bool isModified() const { return !m_undo.isClean() || m_saving > 0; }

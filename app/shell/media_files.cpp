@@ -299,7 +299,15 @@ void MediaFiles::chooseCollect() {
         return emit problem(tr("Save the project first."), tr("Its media are collected in a folder beside it."));
     const QFileInfo project(m_document->path());
     const QString folder = project.absolutePath() + "/" + project.completeBaseName() + " media";
-    std::vector<ToCollect> files = toCollect(*m_document->project(), folder.toStdString());
+    // Sequences may be long, disks slow: what lies where is looked for in the background.
+    m_collect.start(
+        [project = m_document->project(), folder](auto, Cancel) { return toCollect(*project, folder.toStdString()); },
+        [this, folder](std::vector<ToCollect> files) {
+            if (mayCollect(files)) collect(folder, std::move(files));
+        });
+}
+
+bool MediaFiles::mayCollect(const std::vector<ToCollect>& files) {
     // A project that came from elsewhere may name any file: what would be taken from outside its folder is shown first.
     std::map<std::filesystem::path, std::pair<int, std::uintmax_t>> outside; // by folder: files, bytes
     QStringList all;
@@ -332,9 +340,9 @@ void MediaFiles::chooseCollect() {
         box.button(QMessageBox::Yes)->setText(tr("Copy them"));
         box.button(QMessageBox::Cancel)->setText(tr("Copy nothing"));
         box.setDefaultButton(QMessageBox::Yes);
-        if (box.exec() != QMessageBox::Yes) return;
+        return box.exec() == QMessageBox::Yes;
     }
-    collect(folder, std::move(files));
+    return true;
 }
 
 void MediaFiles::takeApart(const QString& id) {

@@ -41,7 +41,7 @@ public:
 
     /// `promised` is what was shown to the person; what lies elsewhere by now is not copied.
     void collect(const QString& folder, std::vector<ToCollect> promised);
-    /// Shows what would be copied from elsewhere, and asks.
+    /// Shows what would be copied from outside the project's folder, and asks.
     void chooseCollect();
     /// A sequence taken apart into single pictures.
     void takeApart(const QString& id);
@@ -56,6 +56,7 @@ signals:
     void busyText(const QString& text);
 
 private:
+    bool mayCollect(const std::vector<ToCollect>& files);
     void imported(const Imported& imported, int place);
     void takeEdit(const QString& path, Expected<ImportedEdit> read);
     void probeNew(const QString& name);

@@ -8,9 +8,12 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <fstream>
+#include <sstream>
 #include <sys/stat.h>
 #include <unistd.h>
+#include <vector>
 
+#include "core/base/hash.h"
 #include "core/base/output.h"
 
 namespace virga {
@@ -57,26 +60,39 @@ Expected<std::string> readFile(const fs::path& path, std::size_t limit) {
     return bytes;
 }
 
+namespace {
+
+// Told by its name: a folder may be shared by many machines, and what another one is writing is no leftover here.
+std::string thisMachine() {
+    char name[256] = {};
+    ::gethostname(name, sizeof name - 1);
+    return std::to_string(Hash().add(std::string_view(name)).value() % 1000000000);
+}
+
+} // namespace
+
 fs::path temporaryBeside(const fs::path& path) {
     static std::atomic<unsigned> counter{0};
     // A long name is cut: with its number it must still be a name.
     const std::string stem = path.stem().string().substr(0, 80);
-    return path.parent_path() /
-           fmt::format(".{}.{}-{}.part{}", stem, ::getpid(), counter++, path.extension().string().substr(0, 20));
+    return path.parent_path() / fmt::format(".{}.{}-{}-{}.part{}", stem, thisMachine(), ::getpid(), counter++,
+                                            path.extension().string().substr(0, 20));
 }
 
 void removeLeftovers(const fs::path& path) {
-    // ".NAME.PROCESS-COUNT.part.KIND"
-    const auto processOf = [](const std::string& name) -> long {
+    // ".NAME.MACHINE-PROCESS-COUNT.part.KIND"
+    const auto processOf = [here = thisMachine()](const std::string& name) -> long {
         const auto part = name.rfind(".part");
-        if (!name.starts_with('.') || part == name.npos) return 0;
-        const auto dot = name.rfind('.', part - 1), dash = name.rfind('-', part);
-        if (dot == name.npos || dot == 0 || dash == name.npos || dash < dot) return 0;
-        const std::string process = name.substr(dot + 1, dash - dot - 1),
-                          count = name.substr(dash + 1, part - dash - 1);
-        for (const std::string& digits : {process, count})
+        if (!name.starts_with('.') || part == name.npos || part == 0) return 0;
+        const auto dot = name.rfind('.', part - 1);
+        if (dot == name.npos || dot == 0) return 0;
+        std::vector<std::string> numbers;
+        std::istringstream parts(name.substr(dot + 1, part - dot - 1));
+        for (std::string digits; std::getline(parts, digits, '-');) {
             if (digits.empty() || digits.size() > 10 || digits.find_first_not_of("0123456789") != digits.npos) return 0;
-        return std::stol(process);
+            numbers.push_back(digits);
+        }
+        return numbers.size() == 3 && numbers[0] == here ? std::stol(numbers[1]) : 0;
     };
     std::error_code ec;
     const fs::path folder = path.has_parent_path() ? path.parent_path() : fs::path(".");

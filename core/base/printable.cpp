@@ -9,9 +9,6 @@ std::string printable(std::string_view text) {
     return out;
 }
 
-namespace {
-
-// By RFC 3629: no overlong forms, no surrogates, nothing beyond U+10FFFF.
 bool isUtf8(std::string_view text) {
     for (std::size_t i = 0; i < text.size();) {
         const auto at = [&](std::size_t k) {
@@ -35,8 +32,6 @@ bool isUtf8(std::string_view text) {
     }
     return true;
 }
-
-} // namespace
 
 std::string asUtf8(std::string text) {
     if (isUtf8(text)) return text;

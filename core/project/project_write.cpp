@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 
+#include "core/base/printable.h"
 #include "core/project/fields.h"
 #include "core/project/json_names.h"
 #include "core/project/project_json.h"
@@ -17,15 +18,6 @@ std::string pathText(const fs::path& path, const fs::path& folder) {
     const fs::path relative = path.lexically_relative(folder);
     const std::string text = relative.generic_string();
     return text.empty() || text.starts_with("../../..") ? path.generic_string() : text;
-}
-
-bool isUtf8(const std::string& text) {
-    try {
-        (void)json(text).dump();
-        return true;
-    } catch (const json::exception&) {
-        return false;
-    }
 }
 
 // A name that is not UTF-8 cannot stand in a JSON text: its odd bytes as %XX.

@@ -145,13 +145,17 @@ TEST_F(Assembling, CollectingShowsWhatItTakesFromElsewhereAndAsks) {
     p.media[1].path = m_folder / "link.mp4"; // looks as if it lay beside the project
     document().apply("as it came", std::move(p));
     const auto ask = [this](QMessageBox::StandardButton button, QString* said) {
-        QTimer::singleShot(100, m_window.get(), [button, said] {
+        said->clear();
+        QTimer answers; // the question comes once it is known what lies where
+        QObject::connect(&answers, &QTimer::timeout, [button, said] {
             auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-            ASSERT_TRUE(box);
+            if (!box) return;
             *said = box->text() + box->informativeText() + box->detailedText();
             QTest::mouseClick(box->button(button), Qt::LeftButton);
         });
+        answers.start(20);
         m_window->media()->chooseCollect();
+        ASSERT_TRUE(waitFor([&] { return !said->isEmpty() && !QApplication::activeModalWidget(); }));
     };
     QString said;
     ask(QMessageBox::Cancel, &said);

@@ -132,7 +132,8 @@ TEST_F(DocumentTest, UndoHoldsWhatWasChangedAndForgetsTheOldestBeyondItsMost) {
         ASSERT_TRUE(*m_document.project() == *states[std::size_t(i)]) << i;
     }
     while (m_document.undoStack()->canUndo()) m_document.undoStack()->undo();
-    EXPECT_FALSE(m_document.project()->reel.empty());
+    EXPECT_FALSE(*m_document.project() == *states[0]) << "the first steps are forgotten";
+    EXPECT_TRUE(m_document.isModified()) << "so it is not what was saved, however far it is undone";
 }
 
 TEST_F(DocumentTest, AutosaveKeepsUnsavedChangesUntilTheyAreSaved) {
