@@ -62,5 +62,25 @@ TEST(Hash, IsFnv1a) {
               Hash().add(std::string_view("a")).add(std::string_view("bc")).value());
 }
 
+// A folder shared by many machines: what another one is writing has a process that is not known here.
+TEST(File, OnlyThisMachinesLeftoversAreSweptUp) {
+    TemporaryFolder folder;
+    const std::string mine = temporaryBeside(folder / "film.mp4").filename().string();
+    const auto own = "-" + std::to_string(::getpid()) + "-";
+    ASSERT_NE(mine.find(own), std::string::npos) << mine;
+    std::string gone = mine, elsewhere = mine;
+    gone.replace(gone.find(own), own.size(), "-999999999-"); // beyond the highest process number
+    elsewhere = gone;
+    elsewhere.replace(elsewhere.find("film.") + 5, 1, elsewhere[elsewhere.find("film.") + 5] == '9' ? "8" : "9");
+    for (const std::string& name : {mine, gone, elsewhere}) std::ofstream(folder / name) << "half";
+    fs::create_directory(folder / (gone + "s"));
+    std::ofstream(folder / (gone + "s") / "film_0001.png") << "half";
+    removeLeftovers(folder / "film.mp4");
+    EXPECT_TRUE(fs::exists(folder / mine)) << "this process is at work on it";
+    EXPECT_FALSE(fs::exists(folder / gone));
+    EXPECT_FALSE(fs::exists(folder / (gone + "s"))) << "a folder of pictures goes with what is in it";
+    EXPECT_TRUE(fs::exists(folder / elsewhere)) << "another machine's";
+}
+
 } // namespace
 } // namespace virga
