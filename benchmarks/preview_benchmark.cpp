@@ -190,7 +190,7 @@ void editForAnHour(MainWindow& window, const char* project) {
         QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
         if (second % 12 == 0) settle(window);
         most = std::max(most, residentMegabytes());
-        if (second % 300 == 0)
+        if (second % 60 == 0)
             fmt::print("after {} minutes: {:.0f} MB resident, pictures {:.0f} of at most {:.0f} MB\n", second / 60,
                        residentMegabytes(), double(window.memoryUsed()) / 1e6, double(window.memory()) / 1e6);
     }

@@ -37,7 +37,7 @@ Expected<Project> readAny(const ConvertOptions& options) {
     if (!read) return tl::unexpected(read.error());
     for (const auto& problem : read->problems) fmt::print(stderr, "virga-cli: {}: {}\n", options.in, problem);
     bool sized = false;
-    for (const Media& media : std::vector<Media>(read->project.media)) {
+    for (const Media& media : SharedList<Media>(read->project.media)) {
         if (!mediaExists(media.path)) continue;
         const auto info = probe(media.path);
         if (!info) {

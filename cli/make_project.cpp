@@ -22,7 +22,7 @@ Expected<Project> assemble(const MakeOptions& options) {
         if (!move) return tl::unexpected(move.error());
         moves.push_back(std::move(*move));
     }
-    std::vector<Media> media;
+    SharedList<Media> media;
     for (const auto& clip : options.clips) {
         auto info = probe(clip);
         if (!info) return tl::unexpected(info.error());

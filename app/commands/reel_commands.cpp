@@ -20,7 +20,7 @@ namespace {
 // An empty piece takes size and rate from what most of the shots that it gets ask for.
 void takeSettings(Project& project, const std::vector<std::string>& ids) {
     if (!project.reel.empty()) return;
-    std::vector<Media> media;
+    SharedList<Media> media;
     for (const std::string& id : ids)
         if (const Media* m = findMedia(project, id)) media.push_back(*m);
     const PieceFormat format = formatOf(media, {project.settings.size, project.settings.rate});
@@ -166,7 +166,7 @@ void duplicateSelection(Document& document) {
     const Selection s = document.selection();
     const Project& p = *document.project();
     if (s.kind == Selection::ClipSelected) {
-        std::vector<Clip> clips;
+        SharedList<Clip> clips;
         for (const int i : s.all()) clips.push_back(p.reel[std::size_t(i)]);
         const int to = s.all().back() + 1;
         document.apply(QObject::tr("duplicate"), withClipsInserted(p, clips, to));

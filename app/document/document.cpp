@@ -231,6 +231,7 @@ QString Document::title() const {
 }
 
 void Document::replace(Project project, const QString& path) {
+    ++m_piece;
     m_beforeDrag = nullptr;
     m_undo.clear();
     m_path = path;
@@ -251,25 +252,29 @@ void Document::startNew() {
     replace(Project(), {});
 }
 
-Expected<void> Document::open(const QString& path) {
+Expected<Document::Opened> Document::read(const QString& path) {
     std::vector<std::string> missing;
     auto project = loadProject(path.toStdString(), &missing);
     if (!project) return tl::unexpected(project.error());
-    m_missing = std::move(missing);
-    removeLeftovers(path.toStdString());
-    removeLeftovers(Autosave::placeFor(path).toStdString());
-    replace(std::move(*project), QFileInfo(path).absoluteFilePath());
-    return {};
+    return Opened{std::move(*project), std::move(missing)};
 }
 
-Expected<void> Document::recover(const QString& autosave, const QString& path) {
-    std::vector<std::string> missing;
-    auto project = loadProject(autosave.toStdString(), &missing);
-    if (!project) return tl::unexpected(project.error());
-    m_missing = std::move(missing);
-    replace(std::move(*project), path);
+void Document::take(Opened opened, const QString& path, bool unsaved) {
+    m_missing = std::move(opened.missing);
+    if (!path.isEmpty()) {
+        removeLeftovers(path.toStdString());
+        removeLeftovers(Autosave::placeFor(path).toStdString());
+    }
+    replace(std::move(opened.project), path.isEmpty() ? path : QFileInfo(path).absoluteFilePath());
+    if (!unsaved) return;
     m_undo.resetClean(); // it differs from what is on disk
     emit fileChanged();
+}
+
+Expected<void> Document::open(const QString& path) {
+    auto opened = read(path);
+    if (!opened) return tl::unexpected(opened.error());
+    take(std::move(*opened), path);
     return {};
 }
 
@@ -302,11 +307,12 @@ void Document::saveSoon(const QString& path, std::function<void(const Expected<v
     ++m_saving;
     m_undo.setClean(); // undone to here, it is what the file will hold
     m_writer.start([this, alive = QPointer<Document>(this), project = m_project, path, own = path == m_path,
-                    done = std::move(done)] {
+                    piece = m_piece, done = std::move(done)] {
         const auto saved = guarded(path.toStdString(), [&] { return write(*project, path, own); });
-        QMetaObject::invokeMethod(qApp, [this, alive, path, saved, done] {
+        QMetaObject::invokeMethod(qApp, [this, alive, path, saved, piece, done] {
             if (!alive) return;
             --m_saving;
+            if (piece != m_piece) return done(saved); // another project is open by now
             if (saved)
                 m_path = QFileInfo(path).absoluteFilePath();
             else

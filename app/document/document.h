@@ -104,10 +104,17 @@ public:
     const std::vector<std::string>& missingMedia() const { return m_missing; }
 
     void startNew();
-    /// Errors as loadProject; the open project then stays.
+    /// A project as it was read, with the media that were not found.
+    struct Opened {
+        Project project;
+        std::vector<std::string> missing;
+    };
+    /// Reads a project for `take`; errors as loadProject. On any thread.
+    static Expected<Opened> read(const QString& path);
+    /// Opens what was read as the project at `path`; with `unsaved` it counts as changed (a copy that was kept).
+    void take(Opened opened, const QString& path, bool unsaved = false);
+    /// Both at once; the open project stays where it cannot be read.
     Expected<void> open(const QString& path);
-    /// Opens what an autosave kept, as an unsaved change of `path`.
-    Expected<void> recover(const QString& autosave, const QString& path);
     Expected<void> save(const QString& path);
     /// The same in the background: what it is now is written, whatever is edited meanwhile; `done` is told on this
     /// thread. Until then it counts as modified.
@@ -142,6 +149,7 @@ private:
     std::size_t m_mostUndoBytes = std::size_t(64) << 20;
     QThreadPool m_writer; // one thread: files are written in the order that was asked for
     int m_saving = 0;
+    int m_piece = 0; // counts the projects that were opened
     EditFocus* m_focus;
     Selection m_selection;
     int m_cut = -1;

@@ -142,7 +142,7 @@ void FindCutsDialog::accept() {
         whole = c;
         place = i;
     }
-    std::vector<Clip> pieces;
+    SharedList<Clip> pieces;
     Clip pattern = whole ? *whole : clipFor(next, m_media);
     if (next.reel.empty() && !m_media.still && isUsableRate(m_media.rate)) {
         next.settings.size = {(m_media.size.width + 1) / 2 * 2, (m_media.size.height + 1) / 2 * 2};

@@ -97,11 +97,14 @@ void PictureView::paintGuides(QPainter& p, const QRectF& r) {
 QString PictureView::coverText() const {
     const Snapshot project = m_document->shown();
     if (project->reel.empty()) return {};
+    if (m_cover.project == project && m_cover.frame == m_document->playhead()) return m_cover.text;
     const FrameFacts facts = factsOf(*project, m_document->playhead());
     const double copies = facts.edges == EdgeFill::Empty ? 0 : std::max(0.0, facts.uncovered - facts.bare);
-    return tr("copies %1 % of this frame, bare %2 %")
-        .arg(100 * copies, 0, 'f', copies > 0 && copies < 0.1 ? 1 : 0)
-        .arg(100 * facts.bare, 0, 'f', facts.bare > 0 && facts.bare < 0.1 ? 1 : 0);
+    const QString text = tr("copies %1 % of this frame, bare %2 %")
+                             .arg(100 * copies, 0, 'f', copies > 0 && copies < 0.1 ? 1 : 0)
+                             .arg(100 * facts.bare, 0, 'f', facts.bare > 0 && facts.bare < 0.1 ? 1 : 0);
+    m_cover = {project, m_document->playhead(), text};
+    return text;
 }
 
 // What lies beyond the source's own picture is dimmed, and more so beyond the frame.

@@ -92,6 +92,12 @@ private:
     void paintActual(QPainter& p, const QRectF& r);
     QPointF pixelAt(QPointF at) const;
 
+    struct Cover { // of one frame of one state of the project
+        Snapshot project;
+        std::int64_t frame = -1;
+        QString text;
+    };
+    mutable Cover m_cover;
     Document* m_document;
     FrameService* m_frames;
     Player* m_player;

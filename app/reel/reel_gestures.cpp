@@ -440,7 +440,7 @@ void ReelView::finish(Gesture gesture) {
         break;
     case Gesture::Copy:
         if (place >= 0) {
-            std::vector<Clip> copies;
+            SharedList<Clip> copies;
             for (const int i : movedClips()) copies.push_back(m_document->project()->reel[std::size_t(i)]);
             m_document->apply(tr("duplicate"), withClipsInserted(*m_document->project(), copies, place));
             Selection now{Selection::ClipSelected, place, {}};

@@ -2,9 +2,11 @@
 
 #include <QCoreApplication>
 #include <QDir>
+#include <QEventLoop>
 #include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QLocale>
 #include <QMenu>
 #include <QMessageBox>
@@ -12,9 +14,14 @@
 #include <QProgressDialog>
 #include <QPushButton>
 #include <QSettings>
+#include <QTimer>
+#include <optional>
 
+#include "app/background/in_background.h"
+#include "app/background/job.h"
 #include "app/document/words.h"
 #include "core/base/error.h"
+#include "core/base/guard.h"
 #include "core/project/project_file.h"
 
 namespace virga {
@@ -51,59 +58,97 @@ QString changesBetween(const Project& saved, const Project& kept) {
 
 } // namespace
 
-bool ProjectFiles::recover(const QString& copy, const QString& path) {
-    const QString name = path.isEmpty() ? tr("a piece that was never saved") : QFileInfo(path).fileName();
-    QString text = tr("Virga ended without closing %1. Its changes were kept at %2.")
-                       .arg(name, QLocale().toString(QFileInfo(copy).lastModified(), QStringLiteral("d MMMM, HH:mm")));
-    const auto kept = loadProject(copy.toStdString());
-    const auto saved = path.isEmpty() ? Expected<Project>(Project()) : loadProject(path.toStdString());
-    if (kept && saved) {
-        const QString changes = changesBetween(*saved, *kept);
-        if (!changes.isEmpty()) text += tr(" Changed since it was saved: %1.").arg(changes);
-    }
+// What was found on the disk: the project, and the copy of unsaved work that a crash left beside it.
+struct ProjectFiles::Reading {
+    QString path, copy; // empty: never saved, none
+    Expected<Document::Opened> saved = Document::Opened(), kept = Document::Opened();
+    QString when, changes;
+};
+
+ProjectFiles::Reading ProjectFiles::read(const QString& path, bool offerRecovery) {
+    Reading r;
+    r.path = path;
+    const auto reading = [](const QString& from) {
+        return guarded(from.toStdString(), [&] { return Document::read(from); });
+    };
+    if (!path.isEmpty()) r.saved = reading(path);
+    if (offerRecovery) r.copy = Autosave::leftFor(path);
+    if (r.copy.isEmpty()) return r;
+    r.when = QLocale().toString(QFileInfo(r.copy).lastModified(), QStringLiteral("d MMMM, HH:mm"));
+    r.kept = reading(r.copy);
+    if (r.kept && r.saved) r.changes = changesBetween(r.saved->project, r.kept->project);
+    return r;
+}
+
+// Asks whether to go on with the copy.
+bool ProjectFiles::wantsCopy(const Reading& r) {
+    const QString name = r.path.isEmpty() ? tr("a piece that was never saved") : QFileInfo(r.path).fileName();
+    QString text = tr("Virga ended without closing %1. Its changes were kept at %2.").arg(name, r.when);
+    if (!r.changes.isEmpty()) text += tr(" Changed since it was saved: %1.").arg(r.changes);
     QMessageBox box(QMessageBox::Question, tr("Recover"), text, QMessageBox::Yes | QMessageBox::No, m_window);
     box.button(QMessageBox::Yes)->setText(tr("Take the changes up"));
-    box.button(QMessageBox::No)->setText(path.isEmpty() ? tr("Leave them") : tr("Open it as it was saved"));
+    box.button(QMessageBox::No)->setText(r.path.isEmpty() ? tr("Leave them") : tr("Open it as it was saved"));
     box.setDefaultButton(QMessageBox::Yes);
     box.setInformativeText(tr("What is not taken up now is kept beside it."));
-    if (box.exec() != QMessageBox::Yes) {
-        QFile::rename(copy, copy + ".declined"); // not lost even then
+    if (box.exec() == QMessageBox::Yes) return true;
+    QFile::rename(r.copy, r.copy + ".declined"); // not lost even then
+    return false;
+}
+
+bool ProjectFiles::finish(Reading r) {
+    if (!r.copy.isEmpty() && wantsCopy(r)) {
+        if (r.kept) {
+            m_autosave->discard(); // of what was open
+            m_document->take(std::move(*r.kept), r.path, true);
+            if (!r.path.isEmpty()) remember(r.path);
+            return true;
+        }
+        emit problem(tr("The kept changes could not be read."), QString::fromStdString(describe(r.kept.error())));
+    }
+    if (r.path.isEmpty()) return false;
+    if (!r.saved) {
+        emit problem(tr("The project could not be opened; what was open stays."),
+                     QString::fromStdString(describe(r.saved.error())));
         return false;
     }
-    if (const auto done = m_document->recover(copy, path); !done) {
-        emit problem(tr("The kept changes could not be read."), QString::fromStdString(describe(done.error())));
-        return false;
-    }
+    m_autosave->discard();
+    m_document->take(std::move(*r.saved), r.path);
+    remember(r.path);
     return true;
 }
 
 bool ProjectFiles::open(const QString& path, bool offerRecovery) {
-    if (offerRecovery)
-        if (const QString copy = Autosave::leftFor(path); !copy.isEmpty() && recover(copy, path)) {
-            remember(path);
-            return true;
-        }
-    if (const auto done = m_document->open(path); !done) {
-        emit problem(tr("The project could not be opened; what was open stays."),
-                     QString::fromStdString(describe(done.error())));
-        return false;
-    }
-    remember(path);
-    return true;
+    ++m_reading;
+    return finish(read(path, offerRecovery));
+}
+
+void ProjectFiles::openSoon(const QString& path) {
+    const int asked = ++m_reading;
+    const bool own = QFileInfo(path).absoluteFilePath() == m_document->path(); // its copy is this window's, no crash's
+    const Snapshot before = m_document->project();
+    QGuiApplication::setOverrideCursor(Qt::BusyCursor);
+    inBackground(
+        this, [path, own] { return read(path, !own); },
+        [this, asked, before](Reading reading) {
+            QGuiApplication::restoreOverrideCursor();
+            if (asked != m_reading) return;                               // another one was chosen meanwhile
+            if (m_document->project() != before && !mayLeave()) return; // edited meanwhile
+            finish(std::move(reading));
+        },
+        Job::threads(), [](const Error&) { QGuiApplication::restoreOverrideCursor(); });
 }
 
 void ProjectFiles::openAsking(const QString& path) {
-    if (!mayLeave()) return;
-    m_autosave->discard();
-    open(path);
+    if (mayLeave()) openSoon(path);
 }
 
 void ProjectFiles::offerUntitledRecovery() {
-    if (const QString copy = Autosave::leftFor({}); !copy.isEmpty()) recover(copy, {});
+    inBackground(this, [] { return read({}, true); }, [this](Reading reading) { finish(std::move(reading)); });
 }
 
 void ProjectFiles::startNew() {
     if (!mayLeave()) return;
+    ++m_reading;
     m_autosave->discard();
     m_document->startNew();
 }
@@ -116,22 +161,37 @@ void ProjectFiles::chooseAndOpen() {
 }
 
 bool ProjectFiles::save() {
-    if (m_document->path().isEmpty()) return saveAs();
-    if (const auto done = m_document->save(m_document->path()); !done) {
-        emit problem(tr("The project could not be saved; the file on disk is as it was."),
-                     QString::fromStdString(describe(done.error())));
-        return false;
+    QString path = m_document->path();
+    return (!path.isEmpty() || chooseName(path)) && saveWaiting(path);
+}
+
+bool ProjectFiles::saveWaiting(const QString& path) {
+    QEventLoop loop;
+    std::optional<Expected<void>> saved;
+    QGuiApplication::setOverrideCursor(Qt::BusyCursor);
+    m_document->saveSoon(path, [&](const Expected<void>& done) {
+        saved = done;
+        loop.quit();
+    });
+    loop.exec(QEventLoop::ExcludeUserInputEvents);
+    QGuiApplication::restoreOverrideCursor();
+    if (*saved) {
+        remember(path);
+        return true;
     }
-    remember(m_document->path());
-    return true;
+    emit problem(tr("The project could not be saved; the file on disk is as it was."),
+                 QString::fromStdString(describe(saved->error())));
+    return false;
 }
 
 void ProjectFiles::saveSoon() {
-    if (m_document->path().isEmpty()) {
+    if (m_document->path().isEmpty())
         saveAs();
-        return;
-    }
-    const QString path = m_document->path();
+    else
+        saveTo(m_document->path());
+}
+
+void ProjectFiles::saveTo(const QString& path) {
     m_document->saveSoon(path, [this, path](const Expected<void>& done) {
         if (done) return remember(path);
         emit problem(tr("The project could not be saved; the file on disk is as it was."),
@@ -139,19 +199,17 @@ void ProjectFiles::saveSoon() {
     });
 }
 
-bool ProjectFiles::saveAs() {
+bool ProjectFiles::chooseName(QString& path) {
     const QString start = m_document->path().isEmpty() ? m_document->title() + ".virga" : m_document->path();
-    QString path =
-        QFileDialog::getSaveFileName(m_window, tr("Save the project as"), start, tr("Virga projects (*.virga)"));
+    path = QFileDialog::getSaveFileName(m_window, tr("Save the project as"), start, tr("Virga projects (*.virga)"));
     if (path.isEmpty()) return false;
     if (QFileInfo(path).suffix().isEmpty()) path += ".virga";
-    const auto done = m_document->save(path);
-    if (!done) {
-        emit problem(tr("The project could not be saved."), QString::fromStdString(describe(done.error())));
-        return false;
-    }
-    remember(path);
     return true;
+}
+
+void ProjectFiles::saveAs() {
+    QString path;
+    if (chooseName(path)) saveTo(path);
 }
 
 bool ProjectFiles::mayLeave() {
@@ -195,6 +253,24 @@ QString ProjectFiles::demoPath() {
     return {};
 }
 
+// Drawn once; takes under a minute. False where it was stopped.
+bool ProjectFiles::drawDemo(const QString& generator, const QString& footage) {
+    QProgressDialog busy(tr("Drawing the demo's shots, once …"), tr("Cancel"), 0, 8, m_window);
+    busy.setMinimumDuration(0);
+    QProcess process;
+    QEventLoop loop;
+    QTimer look;
+    connect(&process, &QProcess::finished, &loop, &QEventLoop::quit);
+    connect(&process, &QProcess::errorOccurred, &loop, &QEventLoop::quit);
+    connect(&busy, &QProgressDialog::canceled, &process, &QProcess::kill);
+    connect(&look, &QTimer::timeout, &busy,
+            [&] { busy.setValue(int(QDir(footage).entryList({"*.mp4"}, QDir::Files).size())); });
+    look.start(100);
+    process.start(generator, {footage});
+    loop.exec();
+    return !busy.wasCanceled();
+}
+
 void ProjectFiles::openDemo() {
     const QString path = demoPath();
     if (path.isEmpty())
@@ -202,25 +278,9 @@ void ProjectFiles::openDemo() {
     if (!mayLeave()) return;
     const QString footage = QFileInfo(path).absolutePath() + "/footage",
                   generator = QCoreApplication::applicationDirPath() + "/../tools/demo_footage/demo_footage";
-    if (!QFileInfo::exists(footage + "/last-light.mp4") && QFileInfo::exists(generator)) {
-        // Drawn once; takes under a minute.
-        QProgressDialog busy(tr("Drawing the demo's shots, once …"), tr("Cancel"), 0, 8, m_window);
-        busy.setMinimumDuration(0);
-        QProcess process;
-        process.start(generator, {footage});
-        while (process.state() != QProcess::NotRunning) {
-            process.waitForFinished(100);
-            busy.setValue(int(QDir(footage).entryList({"*.mp4"}, QDir::Files).size()));
-            QCoreApplication::processEvents();
-            if (busy.wasCanceled()) {
-                process.kill();
-                process.waitForFinished();
-                return;
-            }
-        }
-    }
-    m_autosave->discard();
-    open(path);
+    if (!QFileInfo::exists(footage + "/last-light.mp4") && QFileInfo::exists(generator))
+        if (!drawDemo(generator, footage)) return;
+    openSoon(path);
 }
 
 } // namespace virga

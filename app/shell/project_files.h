@@ -18,13 +18,14 @@ public:
     /// Opens without a question; false (and a notice) where it cannot. With `offerRecovery` an autosave left by a crash
     /// is offered first.
     bool open(const QString& path, bool offerRecovery = true);
+    /// Reads in the background, then asks what is to be asked, and opens.
     void openAsking(const QString& path);
     void startNew();
     void chooseAndOpen();
     bool save();
     /// The same in the background; `problem` is told where it fails.
     void saveSoon();
-    bool saveAs();
+    void saveAs();
     /// Asks what to do with unsaved changes; false to stay.
     bool mayLeave();
     void fillRecent(QMenu* menu);
@@ -40,12 +41,22 @@ signals:
     void problem(const QString& title, const QString& details);
 
 private:
+    struct Reading;
+    static Reading read(const QString& path, bool offerRecovery);
+    bool finish(Reading reading);
+    bool wantsCopy(const Reading& reading);
+    void openSoon(const QString& path);
+    void saveTo(const QString& path);
+    bool chooseName(QString& path);
+    /// Saves in the background and returns once that is done; the window goes on being drawn.
+    bool saveWaiting(const QString& path);
+    bool drawDemo(const QString& generator, const QString& footage);
     void remember(const QString& path);
-    bool recover(const QString& copy, const QString& path);
 
     Document* m_document;
     Autosave* m_autosave;
     QWidget* m_window;
+    int m_reading = 0; // counts what was asked for: only the last is opened
 };
 
 } // namespace virga

@@ -8,6 +8,8 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <fstream>
+#include <mutex>
+#include <set>
 #include <sstream>
 #include <sys/stat.h>
 #include <unistd.h>
@@ -69,10 +71,26 @@ std::string thisMachine() {
     return std::to_string(Hash().add(std::string_view(name)).value() % 1000000000);
 }
 
+fs::path folderOf(const fs::path& path) {
+    return path.has_parent_path() ? path.parent_path() : fs::path(".");
+}
+
+// Once for each folder that this process writes in.
+void sweepOnce(const fs::path& path) {
+    static std::mutex mutex;
+    static std::set<fs::path> swept;
+    {
+        const std::lock_guard lock(mutex);
+        if (!swept.insert(folderOf(path)).second) return;
+    }
+    removeLeftovers(path);
+}
+
 } // namespace
 
 fs::path temporaryBeside(const fs::path& path) {
     static std::atomic<unsigned> counter{0};
+    sweepOnce(path);
     // A long name is cut: with its number it must still be a name.
     const std::string stem = path.stem().string().substr(0, 80);
     return path.parent_path() / fmt::format(".{}.{}-{}-{}.part{}", stem, thisMachine(), ::getpid(), counter++,
@@ -95,8 +113,7 @@ void removeLeftovers(const fs::path& path) {
         return numbers.size() == 3 && numbers[0] == here ? std::stol(numbers[1]) : 0;
     };
     std::error_code ec;
-    const fs::path folder = path.has_parent_path() ? path.parent_path() : fs::path(".");
-    for (fs::directory_iterator at(folder, ec), end; !ec && at != end; at.increment(ec)) {
+    for (fs::directory_iterator at(folderOf(path), ec), end; !ec && at != end; at.increment(ec)) {
         const long process = processOf(at->path().filename().string());
         if (process > 0 && ::kill(pid_t(process), 0) != 0 && errno == ESRCH) {
             std::error_code ignored;

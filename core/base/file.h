@@ -20,7 +20,8 @@ Expected<std::string> readFile(const std::filesystem::path& path, std::size_t li
 /// Replaces (or creates) a file in one step; on an error the old file is untouched and nothing is left beside it.
 Expected<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes);
 
-/// The name used for a file while it is being written: in the same folder, hidden, unlike any other process's.
+/// The name used for a file while it is being written: in the same folder, hidden, unlike any other process's. The
+/// first time that a process writes in a folder, leftovers there are removed.
 std::filesystem::path temporaryBeside(const std::filesystem::path& path);
 
 /// Removes what processes that are gone left half written in a file's folder: temporaries named as above.

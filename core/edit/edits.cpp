@@ -107,7 +107,7 @@ bool isUsed(const Project& project, const std::string& mediaId) {
 
 Project withoutMedia(const Project& project, const std::string& id) {
     Project out = project;
-    if (!isUsed(project, id)) std::erase_if(out.media, [&](const Media& m) { return m.id == id; });
+    if (!isUsed(project, id)) erase_if(out.media, [&](const Media& m) { return m.id == id; });
     return out;
 }
 

@@ -192,7 +192,7 @@ Project withEntrance(const Project& project, int overlay, Side side, Entrance en
         at->channels[std::size_t(part.channel)].side(side) =
             curveFor(part, spaceOf(*at, part.channel), side, std::max(1, frames));
     }
-    std::erase_if(moves, [](const Move& m) {
+    erase_if(moves, [](const Move& m) {
         return m.kind != MoveKind::Unknown && !movesOn(m, Side::Incoming) && !movesOn(m, Side::Outgoing);
     });
     return out;

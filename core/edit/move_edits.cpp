@@ -13,11 +13,9 @@ bool hasMove(const Project& project, StackPlace place, int move) {
     return stack && move >= 0 && move < int(stack->size());
 }
 // The clip whose speed an address means, or null: stills and gaps have none.
-const Clip* clipAt(const Project& project, const CurveAddress& at) {
-    const Clip* clip = nullptr;
-    const auto entry = [&](int i) {
-        return i >= 0 && i < int(project.reel.size()) ? &project.reel[std::size_t(i)] : nullptr;
-    };
+template <class Any> auto clipAt(Any& project, const CurveAddress& at) -> decltype(&project.reel[0]) {
+    decltype(&project.reel[0]) clip = nullptr;
+    const auto entry = [&](int i) { return hasClip(project, i) ? &project.reel[std::size_t(i)] : nullptr; };
     if (at.place.kind == StackPlace::Cut && hasCut(project, at.place.index))
         clip = entry(at.place.index + (at.side == Side::Incoming));
     else if (at.place.kind == StackPlace::Drift)
@@ -30,12 +28,13 @@ const Clip* clipAt(const Project& project, const CurveAddress& at) {
     return media && media->still ? nullptr : clip;
 }
 
-Curve& curveOf(Project& project, const CurveAddress& at) {
-    return const_cast<Curve&>(curveAt(project, at)); // REQUIRES: it is there; the project is ours to change
+Curve& curveOf(Project& project, const CurveAddress& at) { // REQUIRES: it is there
+    if (at.move == shotSpeed) return clipAt(project, at)->speedCurve.side(at.side);
+    return (*ownStackAt(project, at.place))[std::size_t(at.move)].channels[std::size_t(at.channel)].side(at.side);
 }
 
-Stack& movesOf(Project& project, StackPlace place) {
-    return const_cast<Stack&>(*stackAt(project, place)); // REQUIRES: it is there; the project is ours to change
+Stack& movesOf(Project& project, StackPlace place) { // REQUIRES: it is there
+    return *ownStackAt(project, place);
 }
 
 } // namespace

@@ -84,7 +84,7 @@ Project withPieceSettings(const Project& project, const Settings& settings) {
     return out;
 }
 
-PieceFormat formatOf(const std::vector<Media>& media, const PieceFormat& now) {
+PieceFormat formatOf(const SharedList<Media>& media, const PieceFormat& now) {
     // Stills ask for no rate, and for a size only where there is nothing else.
     std::map<std::pair<int, int>, double> sizes;
     std::map<std::pair<std::int64_t, std::int64_t>, double> rates;

@@ -20,6 +20,6 @@ struct PieceFormat {
     FrameRate rate = 25;
     bool operator==(const PieceFormat&) const = default;
 };
-PieceFormat formatOf(const std::vector<Media>& media, const PieceFormat& now);
+PieceFormat formatOf(const SharedList<Media>& media, const PieceFormat& now);
 
 } // namespace virga

@@ -35,9 +35,9 @@ ProjectPatch::ProjectPatch(const Project& before, const Project& after) {
     const auto& a = before.reel;
     const auto& b = after.reel;
     const std::size_t most = std::min(a.size(), b.size());
-    while (m_kept < most && a[m_kept] == b[m_kept]) ++m_kept;
+    while (m_kept < most && isSame(a[m_kept], b[m_kept])) ++m_kept;
     std::size_t end = 0; // clips at the end that are the same
-    while (end < most - m_kept && a[a.size() - 1 - end] == b[b.size() - 1 - end]) ++end;
+    while (end < most - m_kept && isSame(a[a.size() - 1 - end], b[b.size() - 1 - end])) ++end;
     m_before.clips.assign(a.begin() + long(m_kept), a.end() - long(end));
     m_after.clips.assign(b.begin() + long(m_kept), b.end() - long(end));
     m_bytes = sizeof(*this);

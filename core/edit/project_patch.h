@@ -23,11 +23,11 @@ public:
 
 private:
     struct Side {
-        std::vector<Clip> clips;
+        SharedList<Clip> clips;
         // Parts of the project beside its reel, where they differ.
         std::optional<std::string> name;
         std::optional<Settings> settings;
-        std::optional<std::vector<Media>> media;
+        std::optional<SharedList<Media>> media;
         std::optional<std::vector<Overlay>> overlays;
         std::optional<std::vector<Adjustment>> adjustments;
         std::optional<std::vector<Music>> music;

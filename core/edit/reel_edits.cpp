@@ -64,15 +64,17 @@ void freshIds(Project& project, Stack& stack) {
 }
 
 void joinGaps(Project& project) {
-    std::vector<Clip> reel;
-    for (Clip& clip : project.reel) {
-        if (clip.isGap() && !reel.empty() && reel.back().isGap())
-            reel.back().length += clip.length;
-        else
-            reel.push_back(std::move(clip));
+    auto& reel = project.reel;
+    for (std::size_t i = 1; i < reel.size();) {
+        const auto& now = std::as_const(reel);
+        if (now[i].isGap() && now[i - 1].isGap()) {
+            reel[i - 1].length += now[i].length;
+            reel.erase(reel.begin() + std::ptrdiff_t(i));
+        } else {
+            ++i;
+        }
     }
-    while (!reel.empty() && reel.back().isGap()) reel.pop_back();
-    project.reel = std::move(reel);
+    while (!reel.empty() && std::as_const(reel).back().isGap()) reel.pop_back();
 }
 
 } // namespace
@@ -196,7 +198,7 @@ Project withClipsMoved(const Project& project, const std::vector<int>& clips, in
     if (moving.empty() || to < 0 || to > int(project.reel.size())) return project;
     Project out = project;
     out.reel.clear();
-    std::vector<Clip> taken;
+    SharedList<Clip> taken;
     int at = to;
     for (int i = 0; i < int(project.reel.size()); ++i) {
         if (moving.contains(i)) {
@@ -211,7 +213,7 @@ Project withClipsMoved(const Project& project, const std::vector<int>& clips, in
     return out;
 }
 
-Project withClipsInserted(const Project& project, const std::vector<Clip>& clips, int to) {
+Project withClipsInserted(const Project& project, const SharedList<Clip>& clips, int to) {
     Project out = project;
     to = std::clamp(to, 0, int(project.reel.size()));
     for (Clip clip : clips) {
@@ -264,7 +266,7 @@ Project withCascade(const Project& project, const std::vector<int>& clips, std::
         const auto covered = (last - i - 1) * apart + slideFrames;
         out = withOverlap(out, i, {0, covered}, Side::Incoming);
         Transition transition = transitionAt(out, i);
-        std::erase_if(transition.moves, [](const Move& m) { return m.kind == MoveKind::Slide; });
+        erase_if(transition.moves, [](const Move& m) { return m.kind == MoveKind::Slide; });
         out = withTransition(out, i, transition);
         out = withMoveAdded(out, i, MoveKind::Slide);
         const int move = int(transitionAt(out, i).moves.size()) - 1;
@@ -297,7 +299,7 @@ Project withCrossfade(const Project& project, int cut, std::int64_t frames) {
     overlap.before = std::min(in, frames - overlap.after);
     Project next = withOverlap(project, cut, overlap, Side::Incoming);
     Transition transition = transitionAt(next, cut);
-    std::erase_if(transition.moves, [](const Move& m) { return m.kind == MoveKind::Fade; });
+    erase_if(transition.moves, [](const Move& m) { return m.kind == MoveKind::Fade; });
     next = withTransition(next, cut, transition);
     if (overlap.isEmpty()) return next;
     next = withMoveAdded(next, cut, MoveKind::Fade);

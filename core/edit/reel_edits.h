@@ -39,7 +39,7 @@ Project withGap(const Project& project, int at, std::int64_t frames);
 /// first of them.
 Project withClipsMoved(const Project& project, const std::vector<int>& clips, int to, int* place = nullptr);
 /// Copies of clips, with their transitions, put in front of `to`, under fresh ids.
-Project withClipsInserted(const Project& project, const std::vector<Clip>& clips, int to);
+Project withClipsInserted(const Project& project, const SharedList<Clip>& clips, int to);
 
 /// What happened to clips that were to be spread but are too short in their source.
 struct Spread {

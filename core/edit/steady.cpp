@@ -54,7 +54,7 @@ bool isSteadied(const Clip& clip) {
 Project withoutSteadying(const Project& project, int clip) {
     if (clip < 0 || clip >= int(project.reel.size()) || !isSteadied(project.reel[std::size_t(clip)])) return project;
     Project next = project;
-    std::erase_if(next.reel[std::size_t(clip)].drift, isMark);
+    erase_if(next.reel[std::size_t(clip)].drift, isMark);
     return next;
 }
 
@@ -73,7 +73,7 @@ Expected<Project> withShakeTaken(const Project& project, int clip, const ShotMov
 }
 
 Expected<Stack> steadyingMoves(const Project& project, int clipIndex, const ShotMovement& shot, const Steadying& how) {
-    const Clip& clip = project.reel.at(std::size_t(clipIndex));
+    const Clip& clip = project.reel[std::size_t(clipIndex)];
     const ClipTime time(project, clip);
     if (!time.runs() || shot.isEmpty())
         return fail(ErrorCode::BadInput, "this shot does not move by itself", clip.name, "choose a video");

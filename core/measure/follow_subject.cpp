@@ -40,7 +40,7 @@ private:
 
 Expected<FollowedSubject> followSubject(const Project& project, int clipIndex, Side side,
                                         const std::function<void(double)>& report, const Cancel& cancel) {
-    const Clip& clip = project.reel.at(std::size_t(clipIndex));
+    const Clip& clip = project.reel[std::size_t(clipIndex)];
     const auto& set = side == Side::Outgoing ? clip.subjectOut : clip.subjectIn;
     const Media* media = findMedia(project, clip.mediaId);
     if (!set || !media)

@@ -11,6 +11,7 @@
 #include <variant>
 #include <vector>
 
+#include "core/base/shared_list.h"
 #include "core/curve/curve.h"
 #include "core/geom/screen_map.h"
 #include "core/motion/treatment.h"
@@ -149,7 +150,7 @@ struct Move {
     bool operator==(const Move&) const = default;
 };
 
-using Stack = std::vector<Move>;
+using Stack = SharedList<Move>;
 
 /// Whether any move of a stack is soloed.
 bool hasSolo(const Stack& stack);

@@ -33,9 +33,9 @@ private:
         m_hash.add(value.has_value());
         if (value) add(*value);
     }
-    template <typename T> void addOther(const std::vector<T>& values) {
+    template <List T> void addOther(const T& values) {
         m_hash.add(values.size());
-        for (const T& value : values) add(value);
+        for (const auto& value : values) add(value);
     }
     Hash& m_hash;
 };

@@ -96,7 +96,8 @@ private:
         if (value) (*this)(field, *value);
     }
     void hold(const Field&, std::map<int, double>&) {} // kept in order where it is read
-    template <typename T> void hold(const Field& field, std::vector<T>& values) {
+    template <List Values> void hold(const Field& field, Values& values) {
+        using T = typename Values::value_type;
         for (T& value : values) {
             const std::string before = what;
             if constexpr (std::is_same_v<T, Move>) what = nameOf(field);

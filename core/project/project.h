@@ -208,8 +208,8 @@ struct Music {
 struct Project {
     std::string name;
     Settings settings;
-    std::vector<Media> media;
-    std::vector<Clip> reel;
+    SharedList<Media> media;
+    SharedList<Clip> reel;
     std::vector<Overlay> overlays;
     std::vector<Adjustment> adjustments;
     std::vector<Music> music;

@@ -124,7 +124,7 @@ private:
         value.reset();
         if (!j.is_null()) read(j, value.emplace());
     }
-    template <typename T> void readOther(const json& j, std::vector<T>& values) {
+    template <List T> void readOther(const json& j, T& values) {
         values.clear();
         for (const json& one : j) read(one, values.emplace_back());
     }

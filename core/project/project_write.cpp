@@ -69,9 +69,9 @@ private:
     json other(const Rational& value) { return toText(value); }
     json other(const Point& p) { return {p.x, p.y}; }
     template <typename T> json other(const std::optional<T>& value) { return value ? valueOf(*value) : json(nullptr); }
-    template <typename T> json other(const std::vector<T>& values) {
+    template <List T> json other(const T& values) {
         json list = json::array();
-        for (const T& value : values) list.push_back(valueOf(value));
+        for (const auto& value : values) list.push_back(valueOf(value));
         return list;
     }
     json other(const std::map<int, double>& placed) {

@@ -88,8 +88,8 @@ private:
     template <typename T> static json other(const Field& field, const std::optional<T>&) {
         return {{"anyOf", json::array({of(field, T()), json{{"type", "null"}}})}};
     }
-    template <typename T> static json other(const Field& field, const std::vector<T>&) {
-        return {{"type", "array"}, {"items", of(field, T())}};
+    template <List T> static json other(const Field& field, const T&) {
+        return {{"type", "array"}, {"items", of(field, typename T::value_type())}};
     }
 
 public:

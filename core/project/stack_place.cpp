@@ -7,24 +7,33 @@ template <class List> auto* entry(List& list, int index) {
     return index >= 0 && index < int(list.size()) ? &list[std::size_t(index)] : nullptr;
 }
 
-} // namespace
-
-const Stack* stackAt(const Project& project, StackPlace place) {
+// To read or to change, as the project is.
+template <class Any> auto stackIn(Any& project, StackPlace place) -> decltype(&project.reel[0].drift) {
     switch (place.kind) {
     case StackPlace::Cut:
-        return place.index >= 0 && place.index < cutCount(project) ? &transitionAt(project, place.index).moves
-                                                                   : nullptr;
+        if (hasCut(project, place.index)) return &project.reel[std::size_t(place.index) + 1].transition.moves;
+        break;
     case StackPlace::Drift:
-        if (const Clip* clip = entry(project.reel, place.index)) return &clip->drift;
+        if (auto* clip = entry(project.reel, place.index)) return &clip->drift;
         break;
     case StackPlace::Overlay:
-        if (const Overlay* overlay = entry(project.overlays, place.index)) return &overlay->clip.transition.moves;
+        if (auto* overlay = entry(project.overlays, place.index)) return &overlay->clip.transition.moves;
         break;
     case StackPlace::Adjustment:
-        if (const Adjustment* adjustment = entry(project.adjustments, place.index)) return &adjustment->moves;
+        if (auto* adjustment = entry(project.adjustments, place.index)) return &adjustment->moves;
         break;
     }
     return nullptr;
+}
+
+} // namespace
+
+const Stack* stackAt(const Project& project, StackPlace place) {
+    return stackIn(project, place);
+}
+
+Stack* ownStackAt(Project& project, StackPlace place) {
+    return stackIn(project, place);
 }
 
 std::int64_t originOf(const Project& project, StackPlace place) {

@@ -18,6 +18,8 @@ struct StackPlace {
 
 /// The moves at a place, or null.
 const Stack* stackAt(const Project& project, StackPlace place);
+/// The same to be changed.
+Stack* ownStackAt(Project& project, StackPlace place);
 /// The reel frame that is 0 on the place's axis.
 std::int64_t originOf(const Project& project, StackPlace place);
 /// A clip's drift has no outgoing side.

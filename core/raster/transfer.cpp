@@ -2,13 +2,13 @@
 
 #include <algorithm>
 #include <array>
-#include <bit>
 #include <cmath>
 #include <memory>
 #include <vector>
 
 #include "core/raster/four.h"
 #include "core/raster/kept_light.h"
+#include "core/raster/simd/deep_codes.h"
 
 namespace virga {
 namespace {
@@ -49,10 +49,8 @@ const Pattern& pattern() {
     return made;
 }
 
-// Codes of 0 to 2 by straight lines between 256 points of each octave.
-constexpr int octaves = 9;                                              // from 2^-9, below which the curve is straight
-constexpr std::uint32_t firstBits = std::uint32_t(127 - octaves) << 23; // 2^-9 as an IEEE float
-const std::vector<float>& deepTable() {
+const DeepCurve& deepCurve() {
+    constexpr int octaves = DeepCurve::octaves;
     static const std::vector<float> table = [] {
         std::vector<float> t;
         for (int i = 0; i <= (octaves + 1) * 256 + 1; ++i) {
@@ -61,22 +59,8 @@ const std::vector<float>& deepTable() {
         }
         return t;
     }();
-    return table;
-}
-
-float deepRise(float v, const float* table) { // above black, of light from 0 to lightCeiling
-    constexpr float straight = 12.92f * (deepWhite - deepBlack);
-    if (v < 1.0f / (1 << octaves)) return v * straight;
-    const std::uint32_t bits = std::bit_cast<std::uint32_t>(v) - firstBits, i = bits >> 15;
-    const float part = float(bits & 0x7fff) * (1.0f / 0x8000);
-    return table[i] + (table[i + 1] - table[i]) * part;
-}
-
-std::uint16_t deepCode(float v, const float* table) {
-    v = v > -lightFloor ? v : -lightFloor; // what is not a number, too
-    v = v < lightCeiling ? v : lightCeiling;
-    const float rise = v < 0 ? -deepRise(-v, table) : deepRise(v, table);
-    return std::uint16_t(std::min(std::max(deepBlack + rise + 0.5f, 0.0f), 65535.0f));
+    static const DeepCurve curve{table.data(), 12.92f * (deepWhite - deepBlack), deepBlack, lightFloor, lightCeiling};
+    return curve;
 }
 
 template <int Most, typename Pixel>
@@ -164,12 +148,8 @@ void ditherRow(const LinearF* from, Rgba8* to, int count, int x, int y) {
 }
 
 void encodeRow(const LinearF* from, Deep16* to, int count) {
-    const float* table = deepTable().data();
-    for (int x = 0; x < count; ++x) {
-        const four::Floats p = light(four::load(from[x]));
-        to[x] = {deepCode(p[0], table), deepCode(p[1], table), deepCode(p[2], table),
-                 std::uint16_t((p[3] > 0 ? std::min(p[3], 1.0f) : 0.0f) * 65535.0f + 0.5f)};
-    }
+    static_assert(sizeof(LinearF) == 4 * sizeof(float) && sizeof(Deep16) == 4 * sizeof(std::uint16_t));
+    deepCodes(&from->r, &to->r, count, lightSpan, deepCurve());
 }
 
 namespace {

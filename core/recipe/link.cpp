@@ -4,6 +4,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <unordered_map>
+#include <utility>
 
 #include "core/edit/move_edits.h"
 #include "core/edit/speed_edits.h"
@@ -120,23 +121,26 @@ Project withOwnNoted(const Project& before, Project after) {
     if (before.settings.rate != after.settings.rate || before.settings.size != after.settings.size) return after;
     std::unordered_map<std::string_view, const Clip*> known;
     for (std::size_t i = 0; i < after.reel.size(); ++i) {
-        auto& link = after.reel[i].transition.link;
+        const Clip& now = std::as_const(after).reel[i];
+        const auto& link = now.transition.link;
         if (!link) continue;
-        const Clip* old = i < before.reel.size() && before.reel[i].id == after.reel[i].id ? &before.reel[i] : nullptr;
+        const Clip* old = i < before.reel.size() && before.reel[i].id == now.id ? &before.reel[i] : nullptr;
         if (!old) {
             if (known.empty())
                 for (const Clip& clip : before.reel) known[clip.id] = &clip;
-            const auto at = known.find(after.reel[i].id);
+            const auto at = known.find(now.id);
             if (at == known.end()) continue;
             old = at->second;
         }
-        if (old->transition == after.reel[i].transition || !old->transition.link || !(*old->transition.link == *link))
+        if (isSame(old->transition, now.transition) || !old->transition.link || !(*old->transition.link == *link))
             continue;
         const Recipe *was = findRecipe(before, link->recipe), *is = findRecipe(after, link->recipe);
         if (!was || !is || !(*was == *is)) continue;
-        for (const std::string& part : differingParts(old->transition, after.reel[i].transition))
-            if (std::find(link->own.begin(), link->own.end(), part) == link->own.end()) link->own.push_back(part);
-        std::sort(link->own.begin(), link->own.end());
+        const auto parts = differingParts(old->transition, now.transition);
+        auto& own = after.reel[i].transition.link->own;
+        for (const std::string& part : parts)
+            if (std::find(own.begin(), own.end(), part) == own.end()) own.push_back(part);
+        std::sort(own.begin(), own.end());
     }
     return after;
 }
@@ -219,7 +223,7 @@ Project withOwnDropped(const Project& project, int cut) {
     if (!link) return project;
     Project out = project;
     Transition& mine = out.reel[std::size_t(cut) + 1].transition;
-    std::erase_if(mine.moves, [](const Move& m) { return m.recipeMove.empty(); });
+    erase_if(mine.moves, [](const Move& m) { return m.recipeMove.empty(); });
     int nextId = -1;
     put(out, cut, fittedAt(project, cut, *findRecipe(project, link->recipe), link->use), {}, nextId);
     mine.link->own.clear();

@@ -12,7 +12,11 @@ const Move* moveOf(const Transition& transition, const std::string& recipeMove) 
     return nullptr;
 }
 Move* moveOf(Transition& transition, const std::string& recipeMove) {
-    return const_cast<Move*>(moveOf(std::as_const(transition), recipeMove));
+    const Move* found = moveOf(std::as_const(transition), recipeMove);
+    if (!found) return nullptr;
+    const Stack& moves = transition.moves;
+    const auto at = std::find_if(moves.begin(), moves.end(), [&](const Move& move) { return &move == found; });
+    return &transition.moves[std::size_t(at - moves.begin())]; // its own from here on
 }
 
 constexpr const char* sideWords[] = {"outgoing", "incoming"};
@@ -70,7 +74,7 @@ Transition keepingParts(const Transition& next, const Transition& now, const std
     out.ignored = now.ignored;
     out.link = now.link;
     // There or not there as at the cut.
-    std::erase_if(out.moves, [&](const Move& m) { return isOwn(m.recipeMove) && !moveOf(now, m.recipeMove); });
+    erase_if(out.moves, [&](const Move& m) { return isOwn(m.recipeMove) && !moveOf(now, m.recipeMove); });
     for (const Move& at : now.moves) {
         Move* move = moveOf(out, at.recipeMove);
         if (!move) {

@@ -98,12 +98,13 @@ Project withCoverSolved(const Project& project, int cut) {
     };
     Project out = project;
     Stack& moves = out.reel[std::size_t(cut) + 1].transition.moves;
-    const auto cover = std::find_if(moves.rbegin(), moves.rend(),
+    const auto found = std::find_if(moves.rbegin(), moves.rend(),
                                     [](const Move& move) { return moveInfo(move.kind).role == MoveRole::Movement; });
-    if (cover == moves.rend() || !isCover(*cover)) return project;
-    if (ownOfLane(project, cut, int(moves.rend() - cover) - 1, 0).any()) return project; // the editor's own number
+    if (found == moves.rend() || !isCover(*found)) return project;
+    const auto at = std::size_t(moves.rend() - found) - 1;
+    if (ownOfLane(project, cut, int(at), 0).any()) return project; // the editor's own number
     const auto setTo = [&](double factor) {
-        for (Curve* curve : {&cover->channels[0].outgoing, &cover->channels[0].incoming})
+        for (Curve* curve : {&moves[at].channels[0].outgoing, &moves[at].channels[0].incoming})
             curve->keys.front().value = factor;
     };
     setTo(1);
@@ -259,7 +260,7 @@ Project withRecipeParts(const Project& project, int cut, const Recipe& recipe, c
     if (cut < 0 || cut >= cutCount(project)) return project;
     const Fitted fit = fittedAt(project, cut, recipe, {});
     Transition next = transitionAt(project, cut);
-    std::erase_if(next.moves, [&](const Move& m) { return parts.takes(moveInfo(m.kind).role); });
+    erase_if(next.moves, [&](const Move& m) { return parts.takes(moveInfo(m.kind).role); });
     Stack taken;
     for (Move move : fit.transition.moves) {
         move.recipeMove.clear();

@@ -300,7 +300,7 @@ void fitTrace(Trace& trace, const TraceOptions& options) {
         trace.transition.shutter = shutter;
     }
     Stack beneathLens = transition.moves;
-    std::erase_if(beneathLens, [](const Move& m) { return m.kind == MoveKind::Warp; });
+    erase_if(beneathLens, [](const Move& m) { return m.kind == MoveKind::Warp; });
     double way = 0, missed = 0;
     for (TracedSide* side : {&trace.out, &trace.in}) {
         double square = 0, sideWay = 0;

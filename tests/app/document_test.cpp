@@ -143,7 +143,9 @@ TEST_F(DocumentTest, AutosaveKeepsUnsavedChangesUntilTheyAreSaved) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return QFileInfo::exists(place); }, 5000));
     EXPECT_EQ(Autosave::leftFor(path("p.virga")), place) << "what a crash would leave";
     Document after;
-    ASSERT_TRUE(after.recover(place, path("p.virga")));
+    auto kept = Document::read(place);
+    ASSERT_TRUE(kept);
+    after.take(std::move(*kept), path("p.virga"), true);
     EXPECT_EQ(*after.project(), *m_document.project());
     EXPECT_TRUE(after.isModified());
     EXPECT_EQ(after.path(), path("p.virga"));

@@ -4,10 +4,12 @@
 #include <QPushButton>
 #include <QTimer>
 
+#include "app/commands/reel_commands.h"
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/project_files.h"
+#include "core/project/project_file.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test {
@@ -66,6 +68,83 @@ TEST_F(Files, ABrokenProjectIsToldAndTheOpenOneStays) {
     EXPECT_EQ(project().reel.size(), 2u);
     EXPECT_TRUE(m_window->notice()->text().contains("bad.virga"));
     EXPECT_TRUE(m_window->notice()->text().contains("line 2"));
+}
+
+// Choosing a project reads it in the background; what is open can be used until it is there.
+TEST_F(Files, AChosenProjectIsReadInTheBackground) {
+    openPlunge();
+    ASSERT_TRUE(document().save(at("p.virga")));
+    Project other = project();
+    other.name = "The other one";
+    ASSERT_TRUE(saveProject(other, at("other.virga").toStdString()));
+    m_window->files()->openAsking(at("other.virga"));
+    EXPECT_NE(project().name, "The other one") << "not read while somebody waits";
+    EXPECT_EQ(project().reel.size(), 2u);
+    ASSERT_TRUE(waitFor([&] { return project().name == "The other one"; }));
+    EXPECT_EQ(document().path(), at("other.virga"));
+    EXPECT_FALSE(QGuiApplication::overrideCursor());
+    // Of two that are chosen the last one counts.
+    m_window->files()->openAsking(at("p.virga"));
+    m_window->files()->openAsking(at("other.virga"));
+    m_window->files()->openAsking(at("p.virga"));
+    ASSERT_TRUE(waitFor([&] { return document().path() == at("p.virga"); }));
+    ASSERT_TRUE(waitFor([] { return !QGuiApplication::overrideCursor(); }));
+    EXPECT_EQ(document().path(), at("p.virga"));
+    // One that cannot be read is told, and what is open stays.
+    m_window->files()->openAsking(at("none.virga"));
+    ASSERT_TRUE(waitFor([&] { return m_window->notice()->text().contains("none.virga"); }));
+    EXPECT_EQ(document().path(), at("p.virga"));
+    EXPECT_EQ(project().reel.size(), 2u);
+}
+
+// An edit made while another project is being read is asked about, not lost.
+TEST_F(Files, AnEditMadeWhileReadingIsAskedAbout) {
+    openPlunge();
+    ASSERT_TRUE(document().save(at("p.virga")));
+    ASSERT_TRUE(saveProject(project(), at("other.virga").toStdString()));
+    m_window->files()->openAsking(at("other.virga"));
+    deleteClip(document(), 1);
+    bool asked = false;
+    QTimer look;
+    QObject::connect(&look, &QTimer::timeout, &look, [&] {
+        auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+        if (!box) return;
+        asked = true;
+        QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
+    });
+    look.start(20);
+    ASSERT_TRUE(waitFor([&] { return asked; }));
+    ASSERT_TRUE(waitFor([] { return !QApplication::activeModalWidget(); }));
+    EXPECT_EQ(document().path(), at("p.virga"));
+    EXPECT_EQ(project().reel.size(), 1u);
+}
+
+// Opened again to be rid of its changes, a project does not take its own unsaved copy for what a crash left.
+TEST_F(Files, GoingBackToWhatWasSavedAsksOnlyOnce) {
+    openPlunge();
+    ASSERT_TRUE(document().save(at("p.virga")));
+    key(Qt::Key_Delete);
+    ASSERT_TRUE(transitionAt(project(), 0).moves.empty());
+    ASSERT_TRUE(waitFor([&] { return QFile::exists(Autosave::placeFor(at("p.virga"))); }, 8000));
+    answer(QMessageBox::Discard);
+    m_window->files()->openAsking(at("p.virga"));
+    ASSERT_TRUE(waitFor([&] { return !transitionAt(project(), 0).moves.empty() || QApplication::activeModalWidget(); }));
+    EXPECT_FALSE(QApplication::activeModalWidget());
+    EXPECT_FALSE(document().isModified());
+    ASSERT_TRUE(waitFor([&] { return !QFile::exists(Autosave::placeFor(at("p.virga"))); }));
+}
+
+// A project that is still being saved when another one is opened does not give that one its name.
+TEST_F(Files, SavingEndsAfterAnotherProjectWasOpened) {
+    openPlunge();
+    ASSERT_TRUE(document().save(at("p.virga")));
+    ASSERT_TRUE(saveProject(project(), at("other.virga").toStdString()));
+    bool saved = false;
+    document().saveSoon(at("p.virga"), [&](const Expected<void>& done) { saved = bool(done); });
+    ASSERT_TRUE(document().open(at("other.virga")));
+    ASSERT_TRUE(waitFor([&] { return saved; }));
+    EXPECT_EQ(document().path(), at("other.virga"));
+    EXPECT_FALSE(document().isModified());
 }
 
 TEST_F(Files, MissingMediaIsNamed) {

@@ -1,10 +1,13 @@
 // The process is killed (SIGKILL) at any moment while it edits, autosaves and saves; what is on disk always loads.
 #include <gtest/gtest.h>
 
+#include <QDir>
 #include <QFile>
+#include <QImage>
 #include <QProcess>
 #include <QThread>
 #include <random>
+#include <utility>
 
 #include "app/document/autosave.h"
 #include "core/base/file.h"
@@ -109,6 +112,56 @@ TEST(Kill, OnAFullDiskTheLastSavedStateStays) {
         if (QFile::exists(copy)) ASSERT_TRUE(loadProject(copy.toStdString())) << "round " << round;
     }
     EXPECT_GT(refused, 3) << "the disk was really full for most of the time";
+}
+
+// The disk of the caches is full, or may not be written to: the window shows what it shows with room, and leaves no
+// half files there.
+TEST(Kill, OnAFullDiskTheCachesAreDoneWithout) {
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+    GTEST_SKIP() << "a sanitizer's runtime must be loaded first";
+#endif
+    TemporaryFolder folder;
+    writeNumberedClip(folder / "a.mp4", {320, 180}, 25, 75, 12, true);
+    writeNumberedClip(folder / "b.mp4", {320, 180}, 25, 75, 11);
+    Project piece = plungeProject(folder / "a.mp4", folder / "b.mp4");
+    for (Media& media : piece.media) media.size = {320, 180}, media.sound = media.id == piece.media[0].id;
+    ASSERT_TRUE(saveProject(piece, folder / "piece.virga"));
+    const auto shotWith = [&](const char* variable, const QString& value) {
+        const QString cache = QString::fromStdString((folder / "cache").string()), shot = cache + ".png";
+        QDir(cache).removeRecursively();
+        QDir().mkpath(cache);
+        QFile::remove(shot);
+        QProcess window;
+        QProcessEnvironment with = QProcessEnvironment::systemEnvironment();
+        with.insert("QT_QPA_PLATFORM", "offscreen");
+        with.insert("XDG_CACHE_HOME", cache);
+        with.insert("XDG_CONFIG_HOME", QString::fromStdString((folder / "config").string()));
+        if (variable) {
+            with.insert("LD_PRELOAD", VIRGA_BINARY_DIR "/tests/trust/libwrite_faults.so");
+            with.insert("VIRGA_FAULT_FOLDER", cache + "/");
+            with.insert(variable, value);
+        }
+        window.setProcessEnvironment(with);
+        window.start(QStringLiteral(VIRGA_BINARY_DIR "/app/virga"),
+                     {"--size", "1280x800", "--cut", "1", "--shot", shot,
+                      QString::fromStdString((folder / "piece.virga").string())});
+        EXPECT_TRUE(window.waitForFinished(120000));
+        EXPECT_EQ(window.exitCode(), 0) << window.readAllStandardError().toStdString();
+        return QImage(shot);
+    };
+    const QImage good = shotWith(nullptr, {});
+    ASSERT_FALSE(good.isNull());
+    int kept = 0;
+    for (const auto& entry : fs::recursive_directory_iterator(folder / "cache")) kept += entry.is_regular_file();
+    EXPECT_GT(kept, 0) << "with room there is something in the caches";
+    for (const auto& [variable, value] : {std::pair{"VIRGA_FAULT_BYTES", "0"},
+                                          {"VIRGA_FAULT_BYTES", "900"},
+                                          {"VIRGA_FAULT_BYTES", "20000"},
+                                          {"VIRGA_FAULT_DENY", "1"}}) {
+        EXPECT_EQ(shotWith(variable, value), good) << variable << " " << value;
+        for (const auto& entry : fs::recursive_directory_iterator(folder / "cache"))
+            EXPECT_EQ(entry.path().string().find(".part"), std::string::npos) << entry.path();
+    }
 }
 
 } // namespace

@@ -52,7 +52,7 @@ protected:
         open(p);
         settle();
     }
-    double endOf(int cut) { return transitionAt(project(), cut).moves.at(0).channels.at(0).outgoing.keys.back().value; }
+    double endOf(int cut) { return transitionAt(project(), cut).moves[0].channels.at(0).outgoing.keys.back().value; }
     static QPushButton* buttonIn(QWidget* in, const QString& text) {
         for (auto* b : in->findChildren<QPushButton*>())
             if (b->text() == text) return b;

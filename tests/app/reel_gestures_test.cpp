@@ -275,7 +275,7 @@ TEST_F(ReelGestures, ACascadeIsOneCommand) {
     action("Cascade…")->trigger();
     EXPECT_EQ(clipStarts(project()), (std::vector<std::int64_t>{0, 3, 6, 9, 12, 15, 40}));
     EXPECT_EQ(undo(), "cascade");
-    EXPECT_EQ(transitionAt(project(), 0).moves.at(0).kind, MoveKind::Slide);
+    EXPECT_EQ(transitionAt(project(), 0).moves[0].kind, MoveKind::Slide);
 }
 
 TEST_F(ReelGestures, FilesAndTrayItemsGoWhereTheyAreDropped) {

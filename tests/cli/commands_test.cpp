@@ -187,7 +187,7 @@ TEST_F(Cli, RecipesAreListedUsedKeptAndShown) {
                                 " --heading out --strength 50");
     ASSERT_EQ(used.code, 0) << used.out << used.err;
     const Project with = loadProject(m_folder / "q.virga").value();
-    EXPECT_NEAR(with.reel[1].transition.moves.at(0).channels[0].outgoing.keys.back().value, std::sqrt(0.4), 1e-9);
+    EXPECT_NEAR(with.reel[1].transition.moves[0].channels[0].outgoing.keys.back().value, std::sqrt(0.4), 1e-9);
     ASSERT_TRUE(with.reel[1].transition.link);
     EXPECT_EQ(with.recipes.size(), 1u);
     const Ran kept = runProgram(home + program + "recipes save " + at("q.virga") + " --cut 1 --name 'Soft fall'");

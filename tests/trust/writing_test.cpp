@@ -1,6 +1,6 @@
-// Everything that the command line writes, on a disk that fills up, in a folder that may not be written to, and killed
-// at random moments: it says so and ends with 2, what was there before is there still, byte for byte, and nothing half
-// written is left.
+// Everything that the command line writes, and what the window keeps beside its work, on a disk that fills up, in a
+// folder that may not be written to, and killed at random moments: it says so and ends with 2, what was there before is
+// there still, byte for byte, and nothing half written is left.
 #include <chrono>
 #include <fstream>
 #include <gtest/gtest.h>
@@ -22,6 +22,7 @@ struct Writing {
     const char* arguments; // %o is where it is written to
     const char* ending;
     bool again = true; // it is done once more where it is there already
+    const char* program = "cli/virga-cli";
 };
 
 void PrintTo(const Writing& writing, std::ostream* to) {
@@ -44,6 +45,12 @@ const Writing writings[] = {
     {"movement as a table", "data p.virga --out %o", ".csv"},
     {"ladder", "ladder p.virga --out %o", ".png"},
     {"parts", "parts p.virga --out %o", ".mov"},
+    {"collected media", "collected %o", ".media", false, "tests/trust/keep"},
+    {"light copy", "proxy %o", ".mp4", true, "tests/trust/keep"},
+    {"field of movement", "flow %o", ".flow", true, "tests/trust/keep"},
+    {"shot's movement", "movement %o", ".json", true, "tests/trust/keep"},
+    {"recipe", "recipe %o", ".virga-recipe", true, "tests/trust/keep"},
+    {"preset", "preset %o", ".presets", true, "tests/trust/keep"},
 };
 
 constexpr int killings = 8; // of each kind
@@ -70,8 +77,8 @@ protected:
                                                    : "env LD_PRELOAD=" VIRGA_BINARY_DIR
                                                      "/tests/trust/libwrite_faults.so VIRGA_FAULT_FOLDER='" +
                                                          out().string() + "' " + faults + " ";
-        return runProgram("cd '" + (m_folder / "in").string() + "' && " + before + preload +
-                          VIRGA_BINARY_DIR "/cli/virga-cli " + arguments);
+        return runProgram("cd '" + (m_folder / "in").string() + "' && " + before + preload + VIRGA_BINARY_DIR "/" +
+                          GetParam().program + " " + arguments);
     }
     std::map<std::string, std::string> contents() {
         std::map<std::string, std::string> all;
@@ -167,7 +174,7 @@ TEST_P(Everything, ThatIsWrittenStandsBeingKilled) {
 INSTANTIATE_TEST_SUITE_P(Of, Everything, testing::ValuesIn(writings), [](const auto& of) {
     std::string name = of.param.name;
     for (char& c : name)
-        if (c == ' ') c = '_';
+        if (c == ' ' || c == '\'') c = '_';
     return name;
 });
 

@@ -93,7 +93,8 @@ TEST(Findings, FallsAwayAfterTheCut) {
     ASSERT_TRUE(found) << ::testing::PrintToString(namesIn(fault));
     EXPECT_NE(found->title.find(", then "), std::string::npos) << found->title;
     EXPECT_NE(found->detail.find("doublings to travel"), std::string::npos) << found->detail;
-    in = withLeaveHandle(in, 0, {0.12, 0.9 * std::log2(1 / 0.62)});
+    Curve& calm = p.reel[1].transition.moves[0].channels[0].incoming; // anew: the fault has the other one
+    calm = withLeaveHandle(calm, 0, {0.12, 0.9 * std::log2(1 / 0.62)});
     for (std::size_t fix = 0; fix < found->fixes.size(); ++fix) check({"falls-away", fault, p, fix});
     EXPECT_GE(found->fixes.size(), 2u);
 }
@@ -150,7 +151,8 @@ TEST(Findings, AKeysValueIsNeverReached) {
     Curve& out = p.reel[1].transition.moves[0].channels[0].outgoing;
     out = withKeyMoved(out, 1, 4, 2.5); // 7 of 12 frames of the way
     const Project fault = p;
-    out = withKeyMoved(out, 1, 0.4, 2.5);
+    Curve& nearer = p.reel[1].transition.moves[0].channels[0].outgoing; // anew: the fault has the other one
+    nearer = withKeyMoved(nearer, 1, 0.4, 2.5);
     const auto found = findIn(fault, "not-reached:Zoom outgoing");
     ASSERT_TRUE(found);
     EXPECT_NE(found->detail.find("frame −1 shows 1."), std::string::npos) << found->detail;
@@ -336,8 +338,8 @@ TEST(Findings, AScaleIsLeftOver) {
 
 TEST(Findings, UnintendedOvershoot) {
     Project p = slidingAt(8);
-    Curve& in = p.reel[1].transition.moves[0].channels[0].incoming;
     const Project twin = p;
+    Curve& in = p.reel[1].transition.moves[0].channels[0].incoming;
     in = withArriveHandle(in, 1, {0.3, -0.5 * 0.8});
     const auto found = findIn(p, "overshoot:Slide x incoming");
     ASSERT_TRUE(found) << ::testing::PrintToString(namesIn(p));

@@ -188,7 +188,7 @@ TEST(Otio, ReadsWhatOthersWrite) {
     EXPECT_EQ(findMedia(p, p.reel[0].mediaId)->path, "/shots/one.mov");
     EXPECT_EQ(findMedia(p, p.reel[0].mediaId)->duration, Rational(10));
     EXPECT_EQ(transitionAt(p, 0).overlap, (Overlap{6, 4}));
-    EXPECT_EQ(transitionAt(p, 0).moves.at(0).kind, MoveKind::Fade);
+    EXPECT_EQ(transitionAt(p, 0).moves[0].kind, MoveKind::Fade);
     EXPECT_EQ(p.reel[1].speed, Rational(1, 2));
     EXPECT_TRUE(p.reel[2].isGap()) << "what is not understood keeps its place";
     ASSERT_EQ(p.markers.size(), 1u);

@@ -94,7 +94,7 @@ TEST(CutMatch, OnlyWhatIsOnCounts) {
     Stack stack = randomStack(4);
     for (Move& move : stack) move.enabled = false;
     EXPECT_EQ(velocitiesAtCut(with(stack), 0).difference, 0);
-    std::erase_if(stack, [](const Move& move) { return move.kind == MoveKind::Fade; });
+    erase_if(stack, [](const Move& move) { return move.kind == MoveKind::Fade; });
     stack[0].enabled = stack[1].enabled = true;
     const double both = velocitiesAtCut(with(stack), 0).speedOut;
     stack[1].solo = true;

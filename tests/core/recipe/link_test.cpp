@@ -41,7 +41,7 @@ Project linkedReel(int clips, const char* id = "plunge") {
 }
 
 double endOf(const Project& p, int cut) {
-    return transitionAt(p, cut).moves.at(0).channels.at(0).outgoing.keys.back().value;
+    return transitionAt(p, cut).moves[0].channels.at(0).outgoing.keys.back().value;
 }
 
 // As the document does it: an edit, and what it did noted.
@@ -160,7 +160,7 @@ TEST(RecipeLink, BackwardsUsesFoldTheirSides) {
     use.reversed = true;
     p = withUseChanged(p, 1, use);
     const auto incomingStart = [](const Project& q, int cut) {
-        return transitionAt(q, cut).moves.at(0).channels.at(0).incoming.keys.front().value;
+        return transitionAt(q, cut).moves[0].channels.at(0).incoming.keys.front().value;
     };
     EXPECT_NEAR(incomingStart(p, 1), 2.5, 1e-12) << "what departed arrives";
     const CurveAddress in{1, 0, 0, Side::Incoming};

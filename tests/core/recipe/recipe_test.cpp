@@ -37,7 +37,7 @@ Project longClips() {
 }
 
 const Channel& channelOf(const Project& p, std::size_t move = 0, std::size_t channel = 0) {
-    return transitionAt(p, 0).moves.at(move).channels.at(channel);
+    return transitionAt(p, 0).moves[move].channels.at(channel);
 }
 
 RecipeUse going(Heading heading) {
@@ -423,7 +423,7 @@ TEST(ManyCuts, ACascadeStacksItsShots) {
     EXPECT_EQ(transitionAt(p, 1).overlap.after, 2 * 4 + 10);
     EXPECT_EQ(transitionAt(p, 3).overlap.after, 10);
     EXPECT_TRUE(transitionAt(p, 0).moves.empty()) << "the first cut was not chosen";
-    const auto& slide = transitionAt(p, 2).moves.at(0).channels.at(1).incoming.keys;
+    const auto& slide = transitionAt(p, 2).moves[0].channels.at(1).incoming.keys;
     EXPECT_EQ(slide.back().time, 10) << "it slides on longer than it is alone on screen";
     EXPECT_TRUE(transitionAt(p, 2).alone) << "copies would cover what lies beneath";
 }

@@ -21,7 +21,7 @@ Project bare(const Project& project, int cut) {
     Project p = project;
     for (Clip& clip : p.reel) clip.drift.clear();
     Transition& t = p.reel[std::size_t(cut) + 1].transition;
-    std::erase_if(t.moves, [](const Move& m) {
+    erase_if(t.moves, [](const Move& m) {
         return m.kind != MoveKind::Zoom && m.kind != MoveKind::Spin && m.kind != MoveKind::Slide &&
                m.kind != MoveKind::Tilt && m.kind != MoveKind::Push;
     });

@@ -2,10 +2,10 @@
 #include "core/raster/simd/add_walks.h"
 
 #include <cmath>
-#include <gtest/gtest.h>
-#include <hwy/targets.h>
 #include <random>
 #include <vector>
+
+#include "tests/core/raster/simd/every_target.h"
 
 namespace virga {
 namespace {
@@ -31,21 +31,9 @@ std::vector<std::int32_t> run(bool plain, const std::vector<Walk>& walks, Edges 
     return block;
 }
 
-class EveryTarget : public testing::Test {
-protected:
-    void SetUp() override {
-        for (const std::int64_t target : hwy::SupportedAndGeneratedTargets()) m_targets.push_back(target);
-        ASSERT_FALSE(m_targets.empty());
-    }
-    void TearDown() override { use(0); }
-    static void use(std::int64_t target) {
-        hwy::SetSupportedTargetsForTest(target);
-        hwy::GetChosenTarget().Update(hwy::SupportedTargets());
-    }
-    std::vector<std::int64_t> m_targets;
-};
+using AddWalks = EveryTarget;
 
-TEST_F(EveryTarget, GivesThePlainLoopsBits) {
+TEST_F(AddWalks, GivesThePlainLoopsBits) {
     std::mt19937 random(3);
     std::uniform_real_distribution<float> d(-1, 1);
     const Edges all[] = {EdgeFill::Empty,  EdgeFill::Hold,        EdgeFill::Repeat,
@@ -85,7 +73,7 @@ TEST_F(EveryTarget, GivesThePlainLoopsBits) {
     }
 }
 
-TEST_F(EveryTarget, KeepsWhiteWhiteAndBlackBlack) {
+TEST_F(AddWalks, KeepsWhiteWhiteAndBlackBlack) {
     for (const std::uint16_t value : {std::uint16_t(0), std::uint16_t(32767)}) {
         Scene scene{33, 17, std::vector<std::uint16_t>(std::size_t(33 * 17 + 1) * 4, value)};
         std::vector<Walk> walks;
