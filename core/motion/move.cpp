@@ -38,6 +38,8 @@ std::vector<std::pair<std::string_view, double>> typedUnits(Quantity quantity, S
         return {{"px", 1.0 / frame.height}, {"%", 0.01}};
     case Quantity::PercentOfWidth:
         return {{"%", 1}, {"px", 100.0 / frame.width}};
+    case Quantity::PercentOfHeight:
+        return {{"%", 1}, {"px", 100.0 / frame.height}};
     case Quantity::Plain:
         break;
     }

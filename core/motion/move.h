@@ -45,7 +45,7 @@ enum class MoveRole { Movement, Opacity, Finishing, Time };
 enum class Side { Outgoing, Incoming };
 
 /// What a number stands for: how it may be typed, and how its axis is marked.
-enum class Quantity { Plain, Factor, Angle, ShareOfWidth, ShareOfHeight, PercentOfWidth };
+enum class Quantity { Plain, Factor, Angle, ShareOfWidth, ShareOfHeight, PercentOfWidth, PercentOfHeight };
 
 /// How a number turns with the picture: what a mirror, a quarter turn, or in for out makes of it.
 enum class Axis { None, Across, Down, Turn, Depth, TiltsDown, TurnsAcross };

@@ -141,7 +141,7 @@ TEST_F(Watchdog, NoEventOfAnHourOfEditingTakesLong) {
     m_window->player()->useStandIn(true);
     WatchedApplication* app = WatchedApplication::it();
     app->start(mostMilliseconds);
-    m_window->files()->open(at("long.virga"), false);
+    m_window->files()->openAsking(at("long.virga"));
     ASSERT_TRUE(waitFor([this] { return project().reel.size() == 300; }));
     wait(600);
     expectSmooth("opening");
@@ -172,7 +172,7 @@ TEST_F(Watchdog, NoEventOfAnHourOfEditingTakesLong) {
 // Closing while everything is under way.
 TEST_F(Watchdog, TheWindowClosesAtOnceDuringAnyWork) {
     ASSERT_TRUE(saveProject(longReel(), m_folder / "long.virga"));
-    m_window->files()->open(at("long.virga"), false);
+    m_window->files()->openAsking(at("long.virga"));
     ASSERT_TRUE(waitFor([this] { return project().reel.size() == 300; }));
     WatchedApplication* app = WatchedApplication::it();
     app->start(mostMilliseconds);
