@@ -170,10 +170,10 @@ void ReelView::paintRuler(QPainter& p) {
             p.setPen(QPen(group ? theme().line : theme().grid, 1));
             p.drawLine(QPointF(x, bottom), QPointF(x, below));
         }
-        if (text.isEmpty() || x + 22 > width()) return;
+        const double wide = QFontMetricsF(p.font()).horizontalAdvance(text);
+        if (text.isEmpty() || x + 4 + wide > (l.tall ? width() : m_grow->x())) return; // nor beneath the button
         for (const QRectF& taken : names) // a bar can be told from its neighbours
-            if (taken.intersects(QRectF(x + 4, bottom - 17, QFontMetricsF(p.font()).horizontalAdvance(text), 14)))
-                return;
+            if (taken.intersects(QRectF(x + 4, bottom - 17, wide, 14))) return;
         p.setPen(theme().dim);
         p.drawText(QRectF(x + 4, bottom - 17, 70, 14), Qt::AlignLeft | Qt::AlignVCenter, text);
     };

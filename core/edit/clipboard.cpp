@@ -75,7 +75,7 @@ std::string copiedAdjustment(const Project& project, int adjustment) {
 
 std::string copiedTransition(const Project& project, int cut) {
     Project part;
-    if (cut >= 0 && cut < cutCount(project)) {
+    if (hasCut(project, cut)) {
         Clip carrier; // a gap that carries the transition
         carrier.id = "clip-1";
         carrier.transition = transitionAt(project, cut);
@@ -125,7 +125,7 @@ Expected<Pasted> pasted(const Project& project, const std::string& text, int at,
         out.count = 1;
         out.kind = Pasted::Adjustment;
     } else if (kind == "transition" && !part->reel.empty()) {
-        if (cut < 0 || cut >= cutCount(project))
+        if (!hasCut(project, cut))
             return fail(ErrorCode::BadInput, "there is no cut to paste these moves to", {}, "select a cut first");
         Transition transition = part->reel.front().transition;
         transition.ignored.clear();

@@ -220,7 +220,7 @@ std::optional<Entrance> entranceOf(const Overlay& overlay, Side side, int* frame
 }
 
 Project withClipLiftedToOverlay(const Project& project, int clip) {
-    if (clip < 0 || clip >= int(project.reel.size()) || project.reel[std::size_t(clip)].isGap()) return project;
+    if (!hasClip(project, clip) || project.reel[std::size_t(clip)].isGap()) return project;
     Overlay overlay;
     overlay.clip = project.reel[std::size_t(clip)];
     overlay.clip.transition = {};

@@ -109,7 +109,7 @@ Project withSplit(const Project& project, std::int64_t frame) {
 }
 
 std::int64_t rollable(const Project& project, int cut, std::int64_t frames) {
-    if (cut < 0 || cut >= cutCount(project)) return 0;
+    if (!hasCut(project, cut)) return 0;
     const Clip& out = project.reel[std::size_t(cut)];
     const Clip& in = project.reel[std::size_t(cut) + 1];
     const auto later = std::min(spareFrames(project, out).after, in.length - 1);
@@ -280,7 +280,7 @@ Project withCascade(const Project& project, const std::vector<int>& clips, std::
 }
 
 Project withOverlap(const Project& project, int cut, Overlap overlap, Side top) {
-    if (cut < 0 || cut >= cutCount(project)) return project;
+    if (!hasCut(project, cut)) return project;
     Project out = project;
     Transition& transition = out.reel[std::size_t(cut) + 1].transition;
     transition.overlap = {std::max<std::int64_t>(0, overlap.before), std::max<std::int64_t>(0, overlap.after)};
@@ -289,7 +289,7 @@ Project withOverlap(const Project& project, int cut, Overlap overlap, Side top) 
 }
 
 Project withCrossfade(const Project& project, int cut, std::int64_t frames) {
-    if (cut < 0 || cut >= cutCount(project)) return project;
+    if (!hasCut(project, cut)) return project;
     frames = std::max<std::int64_t>(0, frames);
     const auto out = spareFrames(project, project.reel[std::size_t(cut)]).after;
     const auto in = spareFrames(project, project.reel[std::size_t(cut) + 1]).before;

@@ -148,7 +148,7 @@ const std::vector<RampPreset>& rampPresets() {
 }
 
 Project withRampsAtCut(const Project& project, int cut, const Ramp* out, const Ramp* in) {
-    if (cut < 0 || cut >= cutCount(project)) return project;
+    if (!hasCut(project, cut)) return project;
     Project next = project;
     for (const Side side : {Side::Outgoing, Side::Incoming}) {
         const Ramp* ramp = side == Side::Outgoing ? out : in;

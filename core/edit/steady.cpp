@@ -52,7 +52,7 @@ bool isSteadied(const Clip& clip) {
 }
 
 Project withoutSteadying(const Project& project, int clip) {
-    if (clip < 0 || clip >= int(project.reel.size()) || !isSteadied(project.reel[std::size_t(clip)])) return project;
+    if (!hasClip(project, clip) || !isSteadied(project.reel[std::size_t(clip)])) return project;
     Project next = project;
     erase_if(next.reel[std::size_t(clip)].drift, isMark);
     return next;
@@ -60,7 +60,7 @@ Project withoutSteadying(const Project& project, int clip) {
 
 Project withSteadying(const Project& project, int clip, const Stack& moves) {
     Project next = withoutSteadying(project, clip);
-    if (clip < 0 || clip >= int(next.reel.size())) return next;
+    if (!hasClip(next, clip)) return next;
     Stack& drift = next.reel[std::size_t(clip)].drift;
     drift.insert(drift.begin(), moves.begin(), moves.end());
     return next;

@@ -100,7 +100,7 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
 } // namespace
 
 Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues) {
-    if (cut < 0 || cut >= cutCount(project)) return project;
+    if (!hasCut(project, cut)) return project;
     auto matched = matchedInRounds(project, cut, keepValues, 1);
     if (matched || !matchingRates(project, cut)) return matched;
     for (const double part : {0.5, 0.2}) // slower, where the rounds did not come to rest
@@ -140,7 +140,7 @@ Expected<Curve> mirroredSide(const Project& project, int cut, const Move& move, 
 }
 
 Expected<Project> withSideMirrored(const Project& project, int cut, Side side) {
-    if (cut < 0 || cut >= cutCount(project)) return project;
+    if (!hasCut(project, cut)) return project;
     const Stack& moves = transitionAt(project, cut).moves;
     const Side from = side == Side::Incoming ? Side::Outgoing : Side::Incoming;
     std::vector<std::pair<CurveAddress, Curve>> changed;
@@ -184,7 +184,7 @@ Expected<Project> withDepartureMade(const Project& project, int cut) {
 }
 
 Expected<Project> withIncomingOverlapped(const Project& project, int cut) {
-    if (cut < 0 || cut >= cutCount(project)) return project;
+    if (!hasCut(project, cut)) return project;
     const Transition& transition = transitionAt(project, cut);
     double last = 0;
     for (const Move& move : transition.moves)

@@ -50,7 +50,7 @@ std::vector<Moment> momentsOf(const Project& project, const ReelIndex& index, in
 } // namespace
 
 std::vector<CarryingCut> carryingCuts(const Project& project, int cut, const ShotMovements& shots, int most) {
-    if (cut < 0 || cut >= cutCount(project)) return {};
+    if (!hasCut(project, cut)) return {};
     const ReelIndex index = reelIndex(project);
     const auto outs = momentsOf(project, index, cut, Side::Outgoing, shots),
                ins = momentsOf(project, index, cut, Side::Incoming, shots);
@@ -87,7 +87,7 @@ Expected<Project> withCarryingCut(const Project& project, int cut, const Carryin
     const auto tooFar = [] {
         return fail(ErrorCode::BadInput, "the shots do not reach so far", {}, "choose another one, or look anew");
     };
-    if (cut < 0 || cut >= cutCount(project) || rollable(project, cut, choice.out) != choice.out) return tooFar();
+    if (!hasCut(project, cut) || rollable(project, cut, choice.out) != choice.out) return tooFar();
     const Project rolled = choice.out == 0 ? project : withCutRolled(project, cut, choice.out);
     const std::int64_t slip = choice.in - choice.out;
     const Project done = slip == 0 ? rolled : withClipSlipped(rolled, cut + 1, slip);

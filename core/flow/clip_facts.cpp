@@ -95,7 +95,7 @@ Busy busyOf(const Project& project, const ReelIndex& index, int clip) {
     busy.length = c.length;
     busy.add(c.drift, Side::Incoming, 0);
     const auto around = [&](int cut) {
-        if (cut < 0 || cut >= cutCount(project)) return;
+        if (!hasCut(project, cut)) return;
         const Transition& t = transitionAt(project, cut);
         const std::int64_t origin = index.starts[std::size_t(cut) + 1] - at;
         for (const Side side : {Side::Outgoing, Side::Incoming}) busy.add(t.moves, side, origin);

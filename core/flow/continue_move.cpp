@@ -26,7 +26,7 @@ int movingCutBefore(const Project& project, int cut) {
 }
 
 std::string movementText(const Project& project, int cut) {
-    if (cut < 0 || cut >= cutCount(project)) return {};
+    if (!hasCut(project, cut)) return {};
     const Stack& moves = transitionAt(project, cut).moves;
     double most = 0;
     std::string text;

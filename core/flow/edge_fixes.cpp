@@ -33,7 +33,7 @@ Project withBarsCropped(const Project& project, const std::string& mediaId) {
 
 Project withEdgesAt(const Project& project, int cut, EdgeFill edges) {
     Project out = project;
-    if (cut < 0 || cut >= cutCount(project)) return out;
+    if (!hasCut(project, cut)) return out;
     for (const int i : {cut, cut + 1}) out.reel[std::size_t(i)].edges = edges;
     return out;
 }
@@ -86,7 +86,7 @@ Project withCoveringSlide(const Project& project, int cut, Point by) {
 }
 
 Expected<Project> withZoomLimited(const Project& project, int clip, double factor) {
-    if (clip < 0 || clip >= int(project.reel.size()) || factor >= 1) return project;
+    if (!hasClip(project, clip) || factor >= 1) return project;
     Project out = project;
     Clip& c = out.reel[std::size_t(clip)];
     double left = std::log2(factor); // to be taken back, at the largest zooms first

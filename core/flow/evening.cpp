@@ -24,6 +24,7 @@ const Move& moveAt(const Project& project, int cut, int move) {
 
 // Channels that move the picture on a side at the cut, the one that does most first.
 std::vector<Address> movingAt(const Project& project, int cut, Side side) {
+    if (!hasCut(project, cut)) return {};
     std::vector<std::pair<double, Address>> found;
     const Stack& moves = transitionAt(project, cut).moves;
     for (int m = 0; m < int(moves.size()); ++m) {
@@ -94,7 +95,7 @@ std::optional<Way> wayOf(const Project& project, int cut, Side side) {
 }
 
 Expected<Project> withEvened(const Project& project, int cut, Side side, EvenBy what, double amount) {
-    if (cut < 0 || cut >= cutCount(project)) return notHere();
+    if (!hasCut(project, cut)) return notHere();
     const auto moving = movingAt(project, cut, side);
     if (moving.empty()) return notHere();
     std::vector<std::pair<CurveAddress, Curve>> changed;

@@ -251,7 +251,7 @@ ReelFlow flowOfReel(const Project& project) {
 }
 
 CutFlow flowAtCut(const Project& project, int cut, const ShotMovements* shots) {
-    if (cut < 0 || cut >= cutCount(project)) return {};
+    if (!hasCut(project, cut)) return {};
     const ReelIndex index = reelIndex(project);
     return checkCut(project, index, cut, ClipFacts(project, index, cut), ClipFacts(project, index, cut + 1), shots);
 }

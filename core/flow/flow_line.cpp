@@ -20,7 +20,7 @@ std::int64_t turningFrame(const ClipFacts& facts) {
 
 std::vector<ChannelLine> channelLines(const Project& project, int cut) {
     std::vector<ChannelLine> lines;
-    if (cut < 0 || cut >= cutCount(project)) return lines;
+    if (!hasCut(project, cut)) return lines;
     const FrameSpan span = movingSpan(project, cut);
     const Stack& moves = transitionAt(project, cut).moves;
     for (const Move& move : moves) {

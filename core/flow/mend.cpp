@@ -77,7 +77,7 @@ std::string placeText(const Project& project, const FlowPlace& place) {
 }
 
 Mended mendedCut(const Project& project, int cut) {
-    if (cut < 0 || cut >= cutCount(project)) return {project, {}, {}};
+    if (!hasCut(project, cut)) return {project, {}, {}};
     const std::string out = project.reel[std::size_t(cut)].id, in = project.reel[std::size_t(cut) + 1].id;
     return mended(project,
                   [&](const Project&, const Finding& f) {

@@ -120,7 +120,7 @@ struct CutLayers {
 };
 
 std::optional<CutLayers> layersAtCut(const Project& project, const ReelIndex& index, int cut) {
-    if (cut < 0 || cut >= cutCount(project)) return std::nullopt;
+    if (!hasCut(project, cut)) return std::nullopt;
     const std::int64_t at = index.starts[std::size_t(cut) + 1];
     const FramePlan before = planFrame(project, index, at - 1), after = planFrame(project, index, at);
     CutLayers layers;

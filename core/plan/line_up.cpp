@@ -8,7 +8,7 @@ namespace virga {
 namespace {
 
 std::optional<LayerPlan> layerAt(const Project& project, int clip, std::int64_t frame) {
-    if (clip < 0 || clip >= int(project.reel.size())) return std::nullopt;
+    if (!hasClip(project, clip)) return std::nullopt;
     const FramePlan plan = planFrame(project, frame);
     const LayerPlan* layer = layerOfClip(plan, clip);
     if (!layer || layer->source.isEmpty()) return std::nullopt;
@@ -17,7 +17,7 @@ std::optional<LayerPlan> layerAt(const Project& project, int clip, std::int64_t 
 
 // The clip beside a cut, and its frame there.
 std::optional<std::pair<int, std::int64_t>> faceAt(const Project& project, int cut, Side side) {
-    if (cut < 0 || cut >= cutCount(project)) return std::nullopt;
+    if (!hasCut(project, cut)) return std::nullopt;
     const bool in = side == Side::Incoming;
     return std::pair(cut + in, cutFrame(project, cut) - (in ? 0 : 1));
 }

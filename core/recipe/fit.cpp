@@ -126,7 +126,7 @@ bool carriesOn(const Transition& transition, Size frame) {
 }
 
 Room roomAt(const Project& project, int cut) {
-    if (cut < 0 || cut >= cutCount(project)) return {};
+    if (!hasCut(project, cut)) return {};
     const std::int64_t out = project.reel[std::size_t(cut)].length, in = project.reel[std::size_t(cut) + 1].length;
     const auto left = [](std::int64_t length, double taken) {
         return std::max({std::int64_t(1), (length + 1) / 2, length - std::int64_t(std::ceil(taken))});

@@ -15,7 +15,7 @@ namespace virga {
 namespace {
 
 const RecipeLink* linkAt(const Project& project, int cut) {
-    if (cut < 0 || cut >= cutCount(project)) return nullptr;
+    if (!hasCut(project, cut)) return nullptr;
     const auto& link = transitionAt(project, cut).link;
     return link && findRecipe(project, link->recipe) ? &*link : nullptr;
 }
@@ -245,7 +245,7 @@ Project withUseChanged(const Project& project, int cut, const RecipeUse& use) {
 }
 
 Project withLinkCut(const Project& project, int cut) {
-    if (cut < 0 || cut >= cutCount(project) || !transitionAt(project, cut).link) return project;
+    if (!hasCut(project, cut) || !transitionAt(project, cut).link) return project;
     Project out = project;
     Transition& mine = out.reel[std::size_t(cut) + 1].transition;
     mine.link.reset();

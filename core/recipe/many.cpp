@@ -14,7 +14,7 @@ namespace virga {
 namespace {
 
 bool canTake(const Project& project, int cut) {
-    return cut >= 0 && cut < cutCount(project) && !project.reel[std::size_t(cut)].isGap() &&
+    return hasCut(project, cut) && !project.reel[std::size_t(cut)].isGap() &&
            !project.reel[std::size_t(cut) + 1].isGap();
 }
 

@@ -90,7 +90,7 @@ bool standsStill(const Move& move) {
 } // namespace
 
 Project withCoverSolved(const Project& project, int cut) {
-    if (cut < 0 || cut >= cutCount(project)) return project;
+    if (!hasCut(project, cut)) return project;
     for (const int clip : {cut, cut + 1})
         if (edgesOf(project, project.reel[std::size_t(clip)]) != EdgeFill::Empty) return project;
     const auto isCover = [](const Move& move) {
@@ -150,7 +150,7 @@ Project withRecipe(const Project& project, StackPlace place, const Recipe& recip
     if (place.kind == StackPlace::Drift || place.kind == StackPlace::Overlay)
         return withRecipeAlong(project, place, recipe, use);
     const int cut = place.index;
-    if (place.kind != StackPlace::Cut || cut < 0 || cut >= cutCount(project) || recipe.place != RecipePlace::Cut)
+    if (place.kind != StackPlace::Cut || !hasCut(project, cut) || recipe.place != RecipePlace::Cut)
         return project;
     // Another state of the recipe that other cuts follow: they follow this one from now on.
     if (const Recipe* known = findRecipe(project, recipe.id); linked && known && !(*known == recipe))
@@ -216,7 +216,7 @@ std::vector<Heading> headingsOf(const Transition& transition) {
 } // namespace
 
 Expected<Recipe> recipeFrom(const Project& project, int cut, const std::string& name, const RecipeParts& parts) {
-    if (cut < 0 || cut >= cutCount(project))
+    if (!hasCut(project, cut))
         return fail(ErrorCode::BadInput, "there is no cut to keep as a recipe", {}, "select a cut first");
     const Transition& at = transitionAt(project, cut);
     Recipe recipe;
@@ -257,7 +257,7 @@ Expected<Recipe> recipeFrom(const Project& project, int cut, const std::string& 
 }
 
 Project withRecipeParts(const Project& project, int cut, const Recipe& recipe, const RecipeParts& parts) {
-    if (cut < 0 || cut >= cutCount(project)) return project;
+    if (!hasCut(project, cut)) return project;
     const Fitted fit = fittedAt(project, cut, recipe, {});
     Transition next = transitionAt(project, cut);
     erase_if(next.moves, [&](const Move& m) { return parts.takes(moveInfo(m.kind).role); });

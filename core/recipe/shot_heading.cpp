@@ -15,7 +15,7 @@ constexpr double leastKnown = 0.6;
 } // namespace
 
 std::optional<Heading> headingOfShot(const Project& project, int cut, const ShotMovements& shots) {
-    if (cut < 0 || cut >= cutCount(project)) return std::nullopt;
+    if (!hasCut(project, cut)) return std::nullopt;
     const Clip& clip = project.reel[std::size_t(cut)];
     const auto shot = shots.find(clip.mediaId);
     const ClipTime time(project, clip);

@@ -82,5 +82,16 @@ TEST(File, OnlyThisMachinesLeftoversAreSweptUp) {
     EXPECT_TRUE(fs::exists(folder / elsewhere)) << "another machine's";
 }
 
+TEST(File, LeftoversGoWhereSomethingIsWritten) {
+    TemporaryFolder folder;
+    std::string gone = temporaryBeside("elsewhere/kept.flow").filename().string();
+    const auto own = "-" + std::to_string(::getpid()) + "-";
+    gone.replace(gone.find(own), own.size(), "-999999999-");
+    std::ofstream(folder / gone) << "half";
+    ASSERT_TRUE(writeFileAtomically(folder / "other.flow", "whole"));
+    EXPECT_FALSE(fs::exists(folder / gone)) << "what a killed process left, of whatever name";
+    EXPECT_TRUE(fs::exists(folder / "other.flow"));
+}
+
 } // namespace
 } // namespace virga

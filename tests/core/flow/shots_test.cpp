@@ -96,6 +96,22 @@ TEST(ShotFindings, ShotsThatGoAgainstEachOther) {
     EXPECT_FALSE(s.find(flowAtCut(*fixed, 0, &s.known), "shots-against"));
 }
 
+// Whether they go against each other is a matter of the angle between them, however fast they are.
+TEST(ShotFindings, GoingAgainstEachOtherIsAMatterOfTheAngle) {
+    for (const double fast : {0.008, 0.03}) {
+        const auto found = [&](double degrees) {
+            const double a = degrees * M_PI / 180;
+            const Shots s(movement([&](int) { return pan(-fast); }),
+                          movement([&](int) { return pan(-fast * std::cos(a), -fast * std::sin(a)); }));
+            return s.find(flowAtCut(s.project, 0, &s.known), "shots-against") != nullptr;
+        };
+        EXPECT_FALSE(found(60)) << fast;
+        EXPECT_FALSE(found(100)) << fast << ": across it";
+        EXPECT_TRUE(found(115)) << fast << ": rather against it";
+        EXPECT_TRUE(found(180)) << fast;
+    }
+}
+
 TEST(ShotFindings, AnotherCutFrameWhereTheyAgree) {
     // The incoming clip begins a second into its source: it pans left from its tenth frame on.
     const Shots s(movement([](int) { return pan(-0.012); }),
