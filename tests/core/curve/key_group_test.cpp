@@ -149,6 +149,21 @@ TEST(KeyGroups, SmoothNeverOvershoots) {
     }
 }
 
+TEST(KeyGroups, SmoothingSomeLeavesTheOthersAsTheyAre) {
+    std::mt19937 random(6);
+    Curve rough = wild(random, Space::Linear);
+    while (rough.keys.size() < 5) rough = wild(random, Space::Linear);
+    const Curve curve = smoothed(rough, {1, 2});
+    for (std::size_t i = 0; i + 1 < curve.keys.size(); ++i) {
+        if (i == 1) continue; // between the two
+        for (int k = 0; k <= 10; ++k) {
+            const double t = rough.keys[i].time + (rough.keys[i + 1].time - rough.keys[i].time) * k / 10 * (1 - 1e-9);
+            EXPECT_NEAR(evaluate(curve, t), evaluate(rough, t), 1e-9) << "segment " << i;
+        }
+    }
+    EXPECT_EQ(curve.keys[1].next, Interpolation::Eased);
+}
+
 TEST(KeyGroups, WhatIsNotThereIsLeftOut) {
     const Curve curve = twoKeys(Space::Linear, 0, 0, 10, 1, {});
     EXPECT_EQ(reversed(curve, {-3, 7}), curve);
