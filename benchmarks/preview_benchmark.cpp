@@ -22,6 +22,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/project_files.h"
 #include "app/style/theme.h"
+#include "core/base/heap.h"
 #include "core/edit/edits.h"
 #include "core/edit/key_edits.h"
 #include "core/media/encoder.h"
@@ -200,6 +201,7 @@ void editForAnHour(MainWindow& window, const char* project) {
 } // namespace
 
 int main(int argc, char** argv) {
+    useFewHeaps(); // as the program does
     std::setvbuf(stdout, nullptr, _IOLBF, 0);
     QTemporaryDir home;
     qputenv("XDG_CONFIG_HOME", home.path().toUtf8());

@@ -1,6 +1,7 @@
 // The Reel's frame: rulers, markers, overview, row names, status, and what is being dragged.
 #include <QPainter>
 #include <QPainterPath>
+#include <QToolButton>
 #include <algorithm>
 #include <cmath>
 

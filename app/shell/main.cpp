@@ -2,9 +2,11 @@
 
 #include "app/shell/start.h"
 #include "core/base/guard.h"
+#include "core/base/heap.h"
 #include "core/base/output.h"
 
 int main(int argc, char** argv) {
+    virga::useFewHeaps();
     virga::removePartFilesWhenEnded();
     const auto code = virga::guarded({}, [&] { return virga::runApplication(argc, argv); });
     if (code) return *code;

@@ -1,6 +1,8 @@
 #include "core/edit/collect.h"
 
 #include <algorithm>
+#include <cerrno>
+#include <cstring>
 #include <fmt/format.h>
 #include <fstream>
 #include <map>
@@ -33,21 +35,26 @@ struct Copier {
         const fs::path& temporary = part.path();
         std::ofstream out(temporary, std::ios::binary);
         std::vector<char> block(std::size_t(1) << 20);
+        int reason = 0;
         while (out && in) {
             if (cancel.requested()) {
                 out.close();
                 return fail(ErrorCode::Cancelled, "stopped", to.string());
             }
             in.read(block.data(), std::streamsize(block.size()));
-            out.write(block.data(), in.gcount());
+            errno = 0;
+            if (!out.write(block.data(), in.gcount())) reason = errno;
             done += std::uintmax_t(in.gcount());
             if (progress) progress(done, all);
         }
+        errno = 0;
         out.close();
+        if (!out && reason == 0) reason = errno;
         if (!out || in.bad()) {
             if (in.bad())
                 return fail(ErrorCode::Unreadable, "cannot be read to its end", from.string(), "copy it by hand");
-            return fail(ErrorCode::WriteFailed, "the copy cannot be written (is the disk full?)", to.string(),
+            const std::string why = reason == 0 ? "is the disk full?" : std::strerror(reason);
+            return fail(ErrorCode::WriteFailed, "the copy cannot be written (" + why + ")", to.string(),
                         "make room and collect again; what is there already is kept");
         }
         return putInPlace(temporary, to);

@@ -28,7 +28,7 @@ Expected<void> keep(const std::string& kind, const fs::path& out) {
         if (!done->problems.empty()) return tl::unexpected(done->problems.front());
         return {};
     }
-    if (kind == "proxy") return makeProxy("a.mp4", out, true, {}, {});
+    if (kind == "proxy") return makeProxy("a.mp4", out, true, [](double) {}, {});
     if (kind == "flow") {
         FlowPair flow;
         flow.grid = {64, 36}, flow.source = {128, 72};
