@@ -201,7 +201,7 @@ void editForAnHour(MainWindow& window, const char* project) {
 } // namespace
 
 int main(int argc, char** argv) {
-    useFewHeaps(); // as the program does
+    giveMemoryBack(); // as the program does
     std::setvbuf(stdout, nullptr, _IOLBF, 0);
     QTemporaryDir home;
     qputenv("XDG_CONFIG_HOME", home.path().toUtf8());

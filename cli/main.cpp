@@ -1,9 +1,7 @@
 #include "cli/options.h"
-#include "core/base/heap.h"
 #include "core/base/output.h"
 
 int main(int argc, char** argv) {
-    virga::useFewHeaps();
     virga::removePartFilesWhenEnded();
     return virga::cli::run(argc, argv);
 }

@@ -6,7 +6,7 @@
 #include "core/base/output.h"
 
 int main(int argc, char** argv) {
-    virga::useFewHeaps();
+    virga::giveMemoryBack();
     virga::removePartFilesWhenEnded();
     const auto code = virga::guarded({}, [&] { return virga::runApplication(argc, argv); });
     if (code) return *code;
