@@ -9,8 +9,8 @@
 
 #include "app/find_cuts/cut_strip.h"
 #include "app/style/controls.h"
-#include "app/style/progress_line.h"
 #include "app/style/number_field.h"
+#include "app/style/progress_line.h"
 #include "core/base/sequence_path.h"
 #include "core/edit/edits.h"
 #include "core/edit/reel_edits.h"

@@ -131,7 +131,7 @@ void ProjectFiles::openSoon(const QString& path) {
         this, [path, own] { return read(path, !own); },
         [this, asked, before](Reading reading) {
             QGuiApplication::restoreOverrideCursor();
-            if (asked != m_reading) return;                               // another one was chosen meanwhile
+            if (asked != m_reading) return;                             // another one was chosen meanwhile
             if (m_document->project() != before && !mayLeave()) return; // edited meanwhile
             finish(std::move(reading));
         },
@@ -143,7 +143,8 @@ void ProjectFiles::openAsking(const QString& path) {
 }
 
 void ProjectFiles::offerUntitledRecovery() {
-    inBackground(this, [] { return read({}, true); }, [this](Reading reading) { finish(std::move(reading)); });
+    inBackground(
+        this, [] { return read({}, true); }, [this](Reading reading) { finish(std::move(reading)); });
 }
 
 void ProjectFiles::startNew() {

@@ -104,7 +104,9 @@ int shotOfTrace(MainWindow& window, const QString& video, const QString& file) {
     window.addFiles({video}, toTray);
     QElapsedTimer rest;
     rest.start();
-    const auto& media = [&]() -> const auto& { return window.document()->project()->media; };
+    const auto& media = [&]() -> const auto& {
+        return window.document()->project()->media;
+    };
     const std::size_t before = media().size();
     while (media().size() == before && rest.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
     if (media().size() == before) {

@@ -150,7 +150,8 @@ private:
         // Asked for every neighbour: the answers are kept.
         if (m_same.empty()) m_same.assign(m_now.reel.size(), {-1, false});
         auto& [asked, answer] = m_same[std::size_t(is)];
-        if (asked != was) asked = was, answer = virga::isSame(m_then->reel[std::size_t(was)], m_now.reel[std::size_t(is)]);
+        if (asked != was)
+            asked = was, answer = virga::isSame(m_then->reel[std::size_t(was)], m_now.reel[std::size_t(is)]);
         return answer;
     }
     const ReelFlow& m_flow;

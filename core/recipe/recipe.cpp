@@ -150,8 +150,7 @@ Project withRecipe(const Project& project, StackPlace place, const Recipe& recip
     if (place.kind == StackPlace::Drift || place.kind == StackPlace::Overlay)
         return withRecipeAlong(project, place, recipe, use);
     const int cut = place.index;
-    if (place.kind != StackPlace::Cut || !hasCut(project, cut) || recipe.place != RecipePlace::Cut)
-        return project;
+    if (place.kind != StackPlace::Cut || !hasCut(project, cut) || recipe.place != RecipePlace::Cut) return project;
     // Another state of the recipe that other cuts follow: they follow this one from now on.
     if (const Recipe* known = findRecipe(project, recipe.id); linked && known && !(*known == recipe))
         return withRecipe(withRecipeChanged(project, recipe), place, recipe, use, linked);

@@ -128,7 +128,8 @@ TEST_F(Files, GoingBackToWhatWasSavedAsksOnlyOnce) {
     ASSERT_TRUE(waitFor([&] { return QFile::exists(Autosave::placeFor(at("p.virga"))); }, 8000));
     answer(QMessageBox::Discard);
     m_window->files()->openAsking(at("p.virga"));
-    ASSERT_TRUE(waitFor([&] { return !transitionAt(project(), 0).moves.empty() || QApplication::activeModalWidget(); }));
+    ASSERT_TRUE(
+        waitFor([&] { return !transitionAt(project(), 0).moves.empty() || QApplication::activeModalWidget(); }));
     EXPECT_FALSE(QApplication::activeModalWidget());
     EXPECT_FALSE(document().isModified());
     ASSERT_TRUE(waitFor([&] { return !QFile::exists(Autosave::placeFor(at("p.virga"))); }));

@@ -43,7 +43,8 @@ std::vector<float> pixels(int count, unsigned seed) {
                          -std::numeric_limits<float>::infinity(),
                          std::numeric_limits<float>::quiet_NaN()};
     std::vector<float> values;
-    for (int i = 0; i < 4 * count; ++i) values.push_back(random() % 6 == 0 ? odd[random() % std::size(odd)] : d(random));
+    for (int i = 0; i < 4 * count; ++i)
+        values.push_back(random() % 6 == 0 ? odd[random() % std::size(odd)] : d(random));
     return values;
 }
 
