@@ -312,7 +312,10 @@ void Document::saveSoon(const QString& path, std::function<void(const Expected<v
         QMetaObject::invokeMethod(qApp, [this, alive, path, saved, piece, done] {
             if (!alive) return;
             --m_saving;
-            if (piece != m_piece) return done(saved); // another project is open by now
+            if (piece != m_piece) { // another project is open by now: it is not what was saved
+                emit fileChanged();
+                return done(saved);
+            }
             if (saved)
                 m_path = QFileInfo(path).absoluteFilePath();
             else

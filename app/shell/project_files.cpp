@@ -268,7 +268,7 @@ bool ProjectFiles::drawDemo(const QString& generator, const QString& footage) {
             [&] { busy.setValue(int(QDir(footage).entryList({"*.mp4"}, QDir::Files).size())); });
     look.start(100);
     process.start(generator, {footage});
-    loop.exec();
+    if (process.state() != QProcess::NotRunning) loop.exec(); // else it could not even be started
     return !busy.wasCanceled();
 }
 
