@@ -141,6 +141,7 @@ Pass playRound(MainWindow& window) {
     int shown = 0;
     const auto seen = QObject::connect(window.picture(), &PictureView::shown, [&] { ++shown; });
     player->play();
+    while (player->isStarting()) waitForEvents();
     QElapsedTimer clock;
     clock.start();
     const double length = double(to - from) / window.document()->project()->settings.rate.toDouble();

@@ -8,6 +8,13 @@
 #include "app/background/sound_out.h"
 
 namespace virga {
+namespace {
+
+// What is waited for before the clock starts, and how long at most. Opening a large file takes about that long.
+constexpr int firstFrames = 4;
+constexpr qint64 longestWait = 330; // ms
+
+} // namespace
 
 Player::Player(Document* document, FrameService* frames, QObject* parent)
     : QObject(parent), m_document(document), m_frames(frames), m_sounds(std::make_shared<SoundPool>()) {
@@ -160,7 +167,24 @@ void Player::begin(double at) {
     stopSound();
     m_clock.start();
     m_shift = 0;
+    m_starting = true;
     startSound();
+    if (isReadyToStart()) startClock();
+}
+
+bool Player::isReadyToStart() {
+    if (m_clock.elapsed() >= longestWait) return true;
+    if (m_sound && !m_soundReady) return false;
+    const auto at = m_document->playhead(), last = std::min(m_to, at + firstFrames);
+    for (auto frame = at; frame < last; ++frame)
+        if (m_frames->kept({m_document->project(), frame, m_size, quality(), Urgency::Soon}).isNull()) return false;
+    return true;
+}
+
+void Player::startClock() {
+    m_starting = false;
+    m_clock.start();
+    if (m_soundReady) hear();
 }
 
 // Something has changed while playing: it goes on from where it is, or from the beginning of another span. What is
@@ -170,18 +194,23 @@ void Player::goOn() {
     const std::pair before(m_from, m_to);
     std::tie(m_from, m_to) = range();
     if (m_to <= m_from) return stop();
-    if (before == std::pair(m_from, m_to)) return m_soundAgain.start();
+    if (before == std::pair(m_from, m_to)) {
+        ahead(m_document->playhead());
+        return m_soundAgain.start();
+    }
     begin(at >= double(m_from) && at < double(m_to) ? at : double(m_from));
 }
 
 void Player::stop() {
     stopSound();
+    m_starting = false;
     if (!m_timer.isActive()) return;
     m_timer.stop();
     emit playingChanged(false);
 }
 
 double Player::clock() const {
+    if (m_starting) return m_shift;
     if (m_heard && m_out) return m_soundFrom + m_out->seconds();
     return double(m_clock.nsecsElapsed()) * 1e-9 * m_speed + m_shift;
 }
@@ -200,6 +229,7 @@ double Player::sinceFrame() const {
 }
 
 void Player::tick() {
+    if (m_starting && isReadyToStart()) startClock();
     const auto frame = std::int64_t(std::floor(position() + 1e-9));
     const auto before = m_document->playhead();
     if (frame == before) return;
@@ -249,17 +279,22 @@ void Player::startSound() {
     stopSound();
     if (m_speed != 1) return;
     const double rate = m_document->project()->settings.rate.toDouble(), at = position(), whole = std::floor(at);
-    const double first = clock() - (at - whole) / rate; // the clock's time of the first sample
+    m_soundFirst = clock() - (at - whole) / rate;
     m_sound = std::make_unique<SoundAhead>(m_document->project(), m_from, m_to, std::int64_t(whole), m_sounds);
-    connect(m_sound.get(), &SoundAhead::ready, this, [this, first] {
-        if (!m_sound || m_heard) return;
-        const double now = clock();
-        m_sound->skip(now - first); // what the clock has run ahead
-        m_out = makeSoundOut(m_standIn);
-        m_out->start(m_sound.get());
-        m_soundFrom = now;
-        m_heard = true;
+    connect(m_sound.get(), &SoundAhead::ready, this, [this] {
+        m_soundReady = true;
+        if (!m_starting) hear();
     });
+}
+
+void Player::hear() {
+    if (!m_sound || m_heard) return;
+    const double now = clock();
+    m_sound->skip(now - m_soundFirst); // what the clock has run ahead
+    m_out = makeSoundOut(m_standIn);
+    m_out->start(m_sound.get());
+    m_soundFrom = now;
+    m_heard = true;
 }
 
 void Player::stopSound() {
@@ -272,6 +307,7 @@ void Player::stopSound() {
     if (m_out) m_out->stop();
     m_out.reset();
     m_sound.reset();
+    m_soundReady = false;
 }
 
 } // namespace virga

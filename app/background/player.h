@@ -1,7 +1,8 @@
 #pragma once
-// Plays the cut, the clip, a marked span or the reel over and over, in real time. The sound is the clock: frames that
-// are not ready when it reaches them are left out and counted, never shown late. Slow motion is silent and goes by the
-// clock of the machine. Edits while playing are heard and seen from where it is.
+// Plays the cut, the clip, a marked span or the reel over and over, in real time. It begins once the first pictures and
+// the first of the sound are there, at most a third of a second later. The sound is the clock: frames that are not
+// ready when it reaches them are left out and counted, never shown late. Slow motion is silent and goes by the clock of
+// the machine. Edits while playing are heard and seen from where it is.
 #include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
@@ -24,6 +25,8 @@ public:
     ~Player() override;
 
     bool isPlaying() const { return m_timer.isActive(); }
+    /// True while the first pictures and the first of the sound are waited for.
+    bool isStarting() const { return m_starting; }
     /// Frames since the playhead reached its frame, by the clock; 0 at rest.
     double sinceFrame() const;
     /// True while a device's clock counts, which has begun to be heard; what the clock says, in seconds since playing
@@ -90,10 +93,13 @@ private:
     double clock() const; // seconds of the piece since playing began or was taken up anew
     void partChanged(const char* setting, const QVariant& value);
     void begin(double at);
+    bool isReadyToStart();
+    void startClock();
     void goOn();
     void tick();
     void ahead(std::int64_t from);
     void startSound();
+    void hear();
     void stopSound();
 
     Document* m_document;
@@ -104,11 +110,13 @@ private:
     Span m_span = CutSpan;
     double m_around = 1, m_speed = 1;
     Blur m_blur = DraftBlur;
-    bool m_finishes = true, m_overlays = true, m_standIn = false, m_heard = false;
+    bool m_finishes = true, m_overlays = true, m_standIn = false, m_heard = false, m_starting = false;
+    bool m_soundReady = false; // it is mixed, but not heard yet
     std::int64_t m_from = 0, m_to = 0, m_passed = 0, m_shown = 0, m_lastShown = -1;
-    double m_start = 0;     // where playing was when its clock began, in frames
-    double m_soundFrom = 0; // of the clock, when the sound began
-    double m_shift = 0;     // of the machine's clock, so that it goes on where the sound was
+    double m_start = 0;      // where playing was when its clock began, in frames
+    double m_soundFrom = 0;  // of the clock, when the sound began
+    double m_soundFirst = 0; // of the clock, when its first sample is due
+    double m_shift = 0;      // of the machine's clock, so that it goes on where the sound was
     std::shared_ptr<SoundPool> m_sounds;
     std::unique_ptr<SoundAhead> m_sound;
     std::unique_ptr<SoundOut> m_out; // reads from m_sound: it goes first

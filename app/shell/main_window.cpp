@@ -197,8 +197,9 @@ void MainWindow::buildBands() {
     m_lanes = new LanesView(&m_document, &m_frames, m_bands);
     m_lanes->setMinimumHeight(200);
     m_bands->addWidget(m_lanes);
-    m_bands->setSizes({148, 318, 300});
     m_bands->setStretchFactor(1, 1);
+    shareHeight();
+    connect(m_bands, &QSplitter::splitterMoved, this, [this] { m_bandsChosen = true; });
     setCentralWidget(m_bands);
     m_sheet = new ContactSheet(&m_document, &m_frames, this);
     buildRecipeViews();
@@ -336,6 +337,14 @@ void MainWindow::showSheet() {
     m_sheet->open({m_middle->mapTo(this, QPoint(0, 0)), m_middle->size()});
 }
 
+// What a low window lacks, Lanes and the middle bear alike; what a tall one has more, the middle gets.
+void MainWindow::shareHeight() {
+    if (m_bandsChosen || m_assembling) return;
+    constexpr int reel = 148, middle = 318, lanes = 300;
+    const int lacking = std::max(0, reel + middle + lanes - m_bands->height());
+    m_bands->setSizes({reel, std::max(middle, m_bands->height() - reel - lanes) - lacking / 2, lanes - lacking / 2});
+}
+
 QVariant MainWindow::saveBands() const {
     QVariantList states;
     for (const QSplitter* s : findChildren<QSplitter*>()) states << s->saveState();
@@ -347,11 +356,14 @@ void MainWindow::restoreBands(const QVariant& saved) {
     const auto splitters = findChildren<QSplitter*>();
     if (states.size() != splitters.size()) return; // of another version's window
     for (int i = 0; i < states.size(); ++i) splitters[i]->restoreState(states[i].toByteArray());
+    m_bandsChosen = true;
 }
 
 void MainWindow::setLanesHeight(int pixels) {
     const QList<int> sizes = m_bands->sizes();
-    if (sizes.size() == 3) m_bands->setSizes({sizes[0], sizes[1] + sizes[2] - pixels, pixels});
+    if (sizes.size() != 3) return;
+    m_bandsChosen = true;
+    m_bands->setSizes({sizes[0], sizes[1] + sizes[2] - pixels, pixels});
 }
 
 void MainWindow::findCuts(const QString& mediaId) {
@@ -518,6 +530,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
+    shareHeight();
     placeSheets();
     refreshTitle();
 }

@@ -155,6 +155,7 @@ private:
     void writeRecipe(const QString& id);
     void keepInShelf(const QString& id);
     void placeSheets();
+    void shareHeight();
     void buildPlayMenu();
     void buildKeysMenu();
     QAction* addCommand(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> action);
@@ -215,6 +216,7 @@ private:
     QList<int> m_sizesBeforeRecipes;
     QList<int> m_bandSizes, m_middleSizes; // of the layout that is not shown
     bool m_assembling = false;
+    bool m_bandsChosen = false; // by hand, or as they were left
     std::size_t m_memory = 0;
     Shortcuts m_shortcuts;
     std::vector<std::pair<QAction*, std::function<bool()>>> m_conditions;

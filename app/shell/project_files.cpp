@@ -122,20 +122,25 @@ bool ProjectFiles::open(const QString& path, bool offerRecovery) {
     return finish(read(path, offerRecovery));
 }
 
-void ProjectFiles::openSoon(const QString& path) {
+void ProjectFiles::openSoon(const QString& path, bool offerRecovery) {
     const int asked = ++m_reading;
     const bool own = QFileInfo(path).absoluteFilePath() == m_document->path(); // its copy is this window's, no crash's
     const Snapshot before = m_document->project();
+    ++m_underWay;
     QGuiApplication::setOverrideCursor(Qt::BusyCursor);
+    const auto done = [this] {
+        QGuiApplication::restoreOverrideCursor();
+        --m_underWay;
+    };
     inBackground(
-        this, [path, own] { return read(path, !own); },
-        [this, asked, before](Reading reading) {
-            QGuiApplication::restoreOverrideCursor();
+        this, [path, offer = offerRecovery && !own] { return read(path, offer); },
+        [this, done, asked, before](Reading reading) {
+            done();
             if (asked != m_reading) return;                             // another one was chosen meanwhile
             if (m_document->project() != before && !mayLeave()) return; // edited meanwhile
             finish(std::move(reading));
         },
-        Job::threads(), [](const Error&) { QGuiApplication::restoreOverrideCursor(); });
+        Job::threads(), [done](const Error&) { done(); });
 }
 
 void ProjectFiles::openAsking(const QString& path) {

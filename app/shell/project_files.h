@@ -18,7 +18,10 @@ public:
     /// Opens without a question; false (and a notice) where it cannot. With `offerRecovery` an autosave left by a crash
     /// is offered first.
     bool open(const QString& path, bool offerRecovery = true);
-    /// Reads in the background, then asks what is to be asked, and opens.
+    /// The same, read in the background; the last one asked for counts.
+    void openSoon(const QString& path, bool offerRecovery = true);
+    bool isReading() const { return m_underWay > 0; }
+    /// Asks what to do with unsaved changes first.
     void openAsking(const QString& path);
     void startNew();
     void chooseAndOpen();
@@ -45,7 +48,6 @@ private:
     static Reading read(const QString& path, bool offerRecovery);
     bool finish(Reading reading);
     bool wantsCopy(const Reading& reading);
-    void openSoon(const QString& path);
     void saveTo(const QString& path);
     bool chooseName(QString& path);
     /// Saves in the background and returns once that is done; the window goes on being drawn.
@@ -57,6 +59,7 @@ private:
     Autosave* m_autosave;
     QWidget* m_window;
     int m_reading = 0; // counts what was asked for: only the last is opened
+    int m_underWay = 0;
 };
 
 } // namespace virga

@@ -230,7 +230,11 @@ int runApplication(int argc, char** argv) {
     window.show();
     const QStringList names = parser.positionalArguments();
     if (names.size() == 1 && names[0].endsWith(".virga")) {
-        if (!window.files()->open(QFileInfo(names[0]).absoluteFilePath(), !batch) && batch) {
+        const QString path = QFileInfo(names[0]).absoluteFilePath();
+        window.files()->openSoon(path, !batch);
+        while (window.files()->isReading()) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
+        if (!window.isVisible()) return 0; // closed meanwhile
+        if (batch && window.document()->path() != path) {
             complain(window.notice()->text());
             return 2;
         }

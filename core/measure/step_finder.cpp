@@ -21,6 +21,8 @@ using namespace measure;
 
 constexpr int mostCorners = 320;                 // that are followed
 constexpr int quickCorners = 200;                // in a whole shot
+constexpr int enoughCorners = 130;               // that are still followed: no others are looked for
+constexpr int mostFollowed = 4;                  // pictures in a row that the same are followed through
 constexpr double quickTravel = 0.02;             // widths: more is followed once more
 constexpr double apart = 9;                      // pixels between two of them
 constexpr double backError = 0.6;                // pixels, there and back
@@ -116,13 +118,15 @@ struct StepFinder::State {
     std::optional<Matrix> earlier;    // and the one before that
 
     std::vector<cv::Point2f> corners; // of the picture before
+    std::vector<cv::Point2f> arrived; // those that were followed into the next one
+    int age = 0;                      // pictures since they were looked for
     std::vector<cv::Mat> pyramid, nextPyramid;
     int levels = 0;
     int failures = 0, skipped = 0; // of looking for features, in a row; and since one was looked for
 
     static void follow(const std::vector<cv::Mat>& a, const std::vector<cv::Mat>& b, int levels, int side,
                        const std::vector<cv::Point2f>& from, std::vector<cv::Point2f>& to,
-                       std::vector<std::uint8_t>& good);
+                       std::vector<std::uint8_t>& good, int backLevels = -1);
     void keep(Grey picture);
     std::vector<FeaturePair> followedPlainly(const Grey& next, const Matrix& guess);
     FoundStep quickly(const Grey& next, std::optional<Features>& of);
@@ -135,17 +139,19 @@ struct StepFinder::State {
     void tryHarder(const Grey& next, FoundStep& found, const std::vector<Matrix>& guesses) const;
 };
 
-// Pairs of corners that are followed there and back, in pixels.
+// Pairs of corners that are followed there and back, in pixels. The way back begins where they came from: it may do
+// with fewer levels.
 void StepFinder::State::follow(const std::vector<cv::Mat>& a, const std::vector<cv::Mat>& b, int levels, int side,
                                const std::vector<cv::Point2f>& from, std::vector<cv::Point2f>& to,
-                               std::vector<std::uint8_t>& good) {
+                               std::vector<std::uint8_t>& good, int backLevels) {
     std::vector<std::uint8_t> there, again;
     std::vector<float> errors;
     const cv::Size window(side, side);
     const cv::TermCriteria until(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 20, 0.01);
     cv::calcOpticalFlowPyrLK(a, b, from, to, there, errors, window, levels, until, cv::OPTFLOW_USE_INITIAL_FLOW);
     std::vector<cv::Point2f> back = from;
-    cv::calcOpticalFlowPyrLK(b, a, to, back, again, errors, window, levels, until, cv::OPTFLOW_USE_INITIAL_FLOW);
+    cv::calcOpticalFlowPyrLK(b, a, to, back, again, errors, window, backLevels < 0 ? levels : backLevels, until,
+                             cv::OPTFLOW_USE_INITIAL_FLOW);
     const cv::Rect2f frame(0, 0, float(b[0].cols - 1), float(b[0].rows - 1));
     good.assign(from.size(), 0);
     for (std::size_t i = 0; i < from.size(); ++i)
@@ -158,10 +164,13 @@ std::vector<FeaturePair> StepFinder::State::followedPlainly(const Grey& next, co
     std::vector<cv::Point2f> to;
     for (const cv::Point2f& p : corners) to.push_back(pixelsOf(through(guess, widthsOf(p, before)), next));
     std::vector<std::uint8_t> good;
-    follow(pyramid, nextPyramid, levels, usualWindow, corners, to, good);
+    follow(pyramid, nextPyramid, levels, usualWindow, corners, to, good, std::min(levels, 1));
     std::vector<FeaturePair> pairs;
-    for (std::size_t i = 0; i < to.size(); ++i)
-        if (good[i]) pairs.push_back({widthsOf(corners[i], before), widthsOf(to[i], next)});
+    for (std::size_t i = 0; i < to.size(); ++i) {
+        if (!good[i]) continue;
+        pairs.push_back({widthsOf(corners[i], before), widthsOf(to[i], next)});
+        arrived.push_back(to[i]);
+    }
     return pairs;
 }
 
@@ -177,14 +186,14 @@ std::vector<FeaturePair> StepFinder::State::followed(const Grey& next, const Mat
     cv::warpPerspective(whole, inside, m, a.size(), cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
     cv::erode(inside, inside, cv::Mat::ones(7, 7, CV_8UC1), {-1, -1}, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
     std::vector<cv::Point2f> from;
-    cv::goodFeaturesToTrack(moved, from, mostCorners, 0.008, apart, inside);
+    cv::goodFeaturesToTrack(moved, from, thorough ? mostCorners : quickCorners, 0.008, apart, inside);
     if (int(from.size()) < fewest) return {};
     std::vector<cv::Mat> pyramidA, pyramidB;
     const int deep = cv::buildOpticalFlowPyramid(moved, pyramidA, {side, side}, 4);
     cv::buildOpticalFlowPyramid(b, pyramidB, {side, side}, deep);
     std::vector<cv::Point2f> to = from;
     std::vector<std::uint8_t> good;
-    follow(pyramidA, pyramidB, deep, side, from, to, good);
+    follow(pyramidA, pyramidB, deep, side, from, to, good, thorough ? deep : std::min(deep, 1));
     std::vector<FeaturePair> pairs;
     for (std::size_t i = 0; i < from.size(); ++i)
         if (good[i]) pairs.push_back({through(*inverse, widthsOf(from[i], before)), widthsOf(to[i], next)});
@@ -278,7 +287,7 @@ FoundStep StepFinder::State::from(const Grey& next, const Matrix& guess, int win
         const auto inverse = inverseOf(was);
         return inverse ? travelOf(then(*inverse, found.step.map), before.size.aspect()) * before.size.width : 1e9;
     };
-    if (found.step.isKnown() && off(guess) > corrected) {
+    if (thorough && found.step.isKnown() && off(guess) > corrected) {
         FoundStep closer = agreed(followed(next, found.step.map, window), next);
         if (closer.step.isKnown() && closer.step.agreeing * 10 >= found.step.agreeing * 9) return closer;
     }
@@ -356,6 +365,12 @@ void StepFinder::State::keep(Grey picture) {
     before = std::move(picture);
     if (thorough) return;
     std::swap(pyramid, nextPyramid);
+    std::swap(corners, arrived);
+    arrived.clear();
+    // Where they lie need not be exact: what arrived is followed on, but not for long, so that all of the picture is
+    // seen to.
+    if (int(corners.size()) >= enoughCorners && ++age < mostFollowed) return;
+    age = 0;
     corners.clear();
     // Looked for at half the size, which is in the pyramid already: where a window is laid need not be exact.
     if (levels < 1) return;

@@ -6,7 +6,9 @@
 #include <QScrollArea>
 #include <cmath>
 
+#include "app/lanes/lanes_view.h"
 #include "app/picture/picture_view.h"
+#include "app/reel/reel_view.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
 #include "tests/app/window_fixture.h"
@@ -89,6 +91,27 @@ TEST_F(Look, NothingIsClipped) {
             if (f->isVisible())
                 EXPECT_GE(f->width() - 10, f->fontMetrics().horizontalAdvance(f->text())) << f->text().toStdString();
     }
+}
+
+TEST_F(Look, WhatALowWindowLacksLanesAndTheMiddleBearAlike) {
+    const auto heights = [this] {
+        QApplication::processEvents();
+        return std::tuple(m_window->reel()->height(), m_window->picture()->parentWidget()->height(),
+                          m_window->lanes()->height());
+    };
+    m_window->resize(1280, 800);
+    openPlunge();
+    const auto [reel, middle, lanes] = heights();
+    m_window->resize(1100, 700);
+    const auto [lowReel, lowMiddle, lowLanes] = heights();
+    EXPECT_EQ(lowReel, reel);
+    EXPECT_NEAR(lowMiddle, middle - 50, 3);
+    EXPECT_NEAR(lowLanes, lanes - 50, 3);
+    // What was chosen by hand stays.
+    m_window->resize(1280, 800);
+    m_window->setLanesHeight(220);
+    m_window->resize(1280, 780);
+    EXPECT_EQ(std::get<2>(heights()), 220);
 }
 
 TEST_F(Look, FontsShipWithTheProgram) {

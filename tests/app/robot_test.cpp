@@ -383,7 +383,9 @@ protected:
         child.setProcessEnvironment(with);
         child.setProcessChannelMode(QProcess::MergedChannels);
         child.start(QCoreApplication::applicationFilePath(), {"--gtest_filter=RobotWindow.*"});
-        const bool ended = child.waitForFinished(120000 + int(steps.size()) * 200);
+        const int stepMost =
+            qEnvironmentVariableIsSet("VIRGA_ROBOT_STEPS") ? 1500 : 200; // ms; long runs share the machine
+        const bool ended = child.waitForFinished(120000 + int(steps.size()) * stepMost);
         const QString text = QString::fromUtf8(child.readAll());
         if (!ended) child.kill(), child.waitForFinished();
         if (told) *told = (ended ? QString() : QStringLiteral("it did not end\n")) + text;

@@ -69,6 +69,7 @@ TEST_F(Playing, SpacePlaysTheCutOverAndOverInRealTime) {
     QElapsedTimer clock;
     key(Qt::Key_Space);
     ASSERT_TRUE(m_window->player()->isPlaying());
+    ASSERT_TRUE(waitFor([this] { return !m_window->player()->isStarting(); }, 2000));
     clock.start();
     std::set<std::int64_t> seen;
     bool wrapped = false;
@@ -92,6 +93,47 @@ TEST_F(Playing, SpacePlaysTheCutOverAndOverInRealTime) {
     EXPECT_FALSE(m_window->player()->isPlaying());
     settle();
     EXPECT_TRUE(m_window->picture()->isExact()) << "at rest it sharpens";
+}
+
+TEST_F(Playing, TheClockStartsOnceTheFirstPicturesAndTheFirstOfTheSoundAreThere) {
+    openWithMusic();
+    Player* player = m_window->player();
+    player->useStandIn(true);
+    m_window->setMemory(64); // nothing is kept
+    m_window->setMemory(FrameService::usualBudget());
+    QElapsedTimer clock;
+    clock.start();
+    key(Qt::Key_Space);
+    ASSERT_TRUE(player->isStarting());
+    const auto first = document().playhead();
+    const double wholly = player->position();
+    ASSERT_TRUE(waitFor(
+        [&] {
+            const bool starting = player->isStarting();
+            if (starting) EXPECT_EQ(player->position(), wholly) << "it has not begun";
+            return !starting;
+        },
+        5000));
+    const double waited = double(clock.elapsed());
+    const auto isThere = [&](std::int64_t frame) {
+        return !m_window->frames()
+                    ->kept({document().project(), frame, player->size(), player->quality(), Urgency::Soon})
+                    .isNull();
+    };
+    if (waited < 330) {
+        for (int i = 0; i < 4; ++i) EXPECT_TRUE(isThere(first + i)) << i;
+        EXPECT_TRUE(player->isHeard()) << "the sound was waited for";
+    }
+    EXPECT_LT(waited, 330 + 500) << "no longer than a third of a second, but for what holds the machine";
+    ASSERT_TRUE(waitFor([&] { return document().playhead() > first; }, 2000));
+    // Stopped while it still waits, it does not begin by itself.
+    key(Qt::Key_Space);
+    m_window->setMemory(64);
+    key(Qt::Key_Space);
+    ASSERT_TRUE(player->isStarting());
+    key(Qt::Key_Space);
+    EXPECT_FALSE(player->isStarting());
+    EXPECT_FALSE(player->isPlaying());
 }
 
 TEST_F(Playing, ShiftSpacePlaysTheReel) {
