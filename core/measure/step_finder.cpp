@@ -37,6 +37,7 @@ constexpr double worthIt = 0.12;                 // pixels by which it must be b
 constexpr int usualWindow = 17, wideWindow = 43; // pixels a side, that a corner is told by
 constexpr double muchBlurred = 0.03;             // widths of travel
 constexpr double leastLike = 0.72;               // correlation of whole pictures that counts
+constexpr double asLike = 0.002;                 // of it, that tells nothing
 constexpr double corrected = 0.4;                // pixels at the corner by which a guess may have been off
 
 Point widthsOf(cv::Point2d pixel, const Grey& grey) {
@@ -136,6 +137,7 @@ struct StepFinder::State {
     FoundStep agreed(const std::vector<FeaturePair>& pairs, const Grey& next) const;
     FoundStep from(const Grey& next, const Matrix& guess, int window = usualWindow) const;
     FoundStep laidOn(const Grey& next, const Matrix& guess) const;
+    double likeness(const Grey& next, const Matrix& map) const;
     void tryHarder(const Grey& next, FoundStep& found, const std::vector<Matrix>& guesses) const;
 };
 
@@ -337,6 +339,19 @@ FoundStep StepFinder::State::laidOn(const Grey& next, const Matrix& guess) const
     return found;
 }
 
+// The correlation of the picture before, moved, with the next one, where both are seen.
+double StepFinder::State::likeness(const Grey& next, const Matrix& map) const {
+    const cv::Mat a = matOf(before), b = matOf(next);
+    cv::Mat moved, inside, plain;
+    const cv::Matx33d m = pixelMatrix(map, before);
+    cv::warpPerspective(a, moved, m, a.size(), cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+    cv::warpPerspective(cv::Mat(a.size(), CV_8UC1, cv::Scalar(255)), inside, m, a.size(), cv::INTER_NEAREST,
+                        cv::BORDER_CONSTANT, cv::Scalar(0));
+    cv::GaussianBlur(moved, moved, {9, 9}, 0);
+    cv::GaussianBlur(b, plain, {9, 9}, 0);
+    return cv::computeECC(moved, plain, inside);
+}
+
 void StepFinder::State::tryHarder(const Grey& next, FoundStep& found, const std::vector<Matrix>& guesses) const {
     const auto worth = [](const FoundStep& f) { return f.step.trust * (1 + f.step.agreeing); };
     for (const Matrix& guess : guesses) {
@@ -418,11 +433,16 @@ FoundStep StepFinder::State::thoroughly(const Grey& next, std::optional<Features
         }
         if (found.step.trust < 0.6) tryHarder(next, found, guesses);
     }
-    // Corners of what is much blurred lie where its ends are: there the large shapes are more exact.
-    if (found.step.isKnown() && !found.step.perspective && travelOf(found.step.map, aspect) > muchBlurred) {
-        const FoundStep whole = laidOn(next, found.step.map);
-        if (whole.step.trust > 0.2) {
+    // Corners of what is much blurred lie where its ends are: there the large shapes are more exact. A perspective that
+    // explains them no better is none.
+    if (found.step.isKnown() && travelOf(found.step.map, aspect) > muchBlurred) {
+        const bool bent = found.step.perspective;
+        const double pixel = 1.0 / next.size.width;
+        const FoundStep whole = laidOn(next, bent ? fittedSimilarity(found.pairs, 0.5 * pixel) : found.step.map);
+        if (whole.step.trust > 0.2 &&
+            (!bent || likeness(next, whole.step.map) > likeness(next, found.step.map) - asLike)) {
             found.step.map = whole.step.map;
+            found.step.perspective = false;
             found.step.error = std::max(found.step.error, whole.step.error);
         }
     }
