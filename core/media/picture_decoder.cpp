@@ -16,7 +16,43 @@ std::int64_t PictureDecoder::bytes() const {
     return m_opened.format->pb ? avio_size(m_opened.format->pb) : 0;
 }
 
+bool PictureDecoder::hasItsSize(const AVFrame& frame) const {
+    return frame.width == m_opened.decoded.width && frame.height == m_opened.decoded.height;
+}
+
+// Calls and broadcasts change the size of their pictures in the middle; what is shown has one size. Where that cannot
+// be done, the frame stays as it is.
+void PictureDecoder::bringToSize(Owned<AVFrame>& frame) const {
+    const auto kind = AVPixelFormat(frame->format);
+    const Size to = m_opened.decoded;
+    if (!sws_isSupportedInput(kind) || !sws_isSupportedOutput(kind)) return;
+    const std::unique_ptr<SwsContext, Free> scaler(sws_getContext(frame->width, frame->height, kind, to.width,
+                                                                  to.height, kind, SWS_BICUBIC | SWS_ACCURATE_RND,
+                                                                  nullptr, nullptr, nullptr));
+    auto sized = makeFrame();
+    if (!scaler || !sized) return;
+    sized->format = frame->format;
+    sized->width = to.width, sized->height = to.height;
+    if (av_frame_get_buffer(sized.get(), 0) < 0 || av_frame_copy_props(sized.get(), frame.get()) < 0) return;
+    if (sws_scale(scaler.get(), frame->data, frame->linesize, 0, frame->height, sized->data, sized->linesize) > 0)
+        std::swap(frame, sized);
+}
+
 Expected<const AVFrame*> PictureDecoder::picture(std::int64_t number) {
+    auto frame = decoded(number);
+    if (!frame || hasItsSize(**frame)) return frame;
+    return fail(
+        ErrorCode::Unreadable,
+        fmt::format(
+            "the picture at {:.3f} s is {} × {}, the first one {} × {}",
+            index()
+                .times.starts[std::size_t(std::clamp<std::int64_t>(number, 0, std::int64_t(index().stamps.size()) - 1))]
+                .toDouble(),
+            (*frame)->width, (*frame)->height, m_opened.decoded.width, m_opened.decoded.height),
+        info().path.string(), "convert it first");
+}
+
+Expected<const AVFrame*> PictureDecoder::decoded(std::int64_t number) {
     const auto& stamps = index().stamps;
     number = std::clamp<std::int64_t>(number, 0, std::int64_t(stamps.size()) - 1);
     if (const auto other = m_standIns.find(number); other != m_standIns.end()) number = other->second;
@@ -201,6 +237,7 @@ bool PictureDecoder::takeFrame() {
     }
     std::swap(m_before, m_frame);
     std::swap(m_frame, m_spare);
+    if (!hasItsSize(*m_frame)) bringToSize(m_frame);
     m_beforeAt = m_at;
     m_at = stamp;
     // Torn pictures right after entering are the entry's fault, later ones the file's.

@@ -20,13 +20,17 @@ public:
     std::optional<AVFieldOrder> unmarkedFields() const;
 
     /// The picture of that number, held inside 0 to the last one, until the next call. Where the decoder leaves one
-    /// out (damage), the one before it stays. Errors: Unreadable (place names the time).
+    /// out (damage), the one before it stays; one of another size than the first is brought to its size. Errors:
+    /// Unreadable (place names the time).
     Expected<const AVFrame*> picture(std::int64_t number);
 
 private:
     enum class Outcome { Found, LeftOut, Ended, Failed };
     const VideoInfo& video() const { return *m_opened.info.video; }
     AVStream* stream() const { return m_opened.format->streams[m_opened.video]; }
+    Expected<const AVFrame*> decoded(std::int64_t number);
+    bool hasItsSize(const AVFrame& frame) const;
+    void bringToSize(Owned<AVFrame>& frame) const;
     Outcome decodeTo(std::int64_t stamp);
     bool isNear(std::int64_t number) const;
     int entryFor(std::int64_t stamp) const;

@@ -54,6 +54,7 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
         o.index = std::move(*index);
         if (first->width > largestPicture || first->height > largestPicture)
             return tooLarge(first->width, first->height);
+        o.decoded = {first->width, first->height};
         o.info.video = describeVideo(f, stream, o.index, *first, path);
         const VideoInfo& v = *o.info.video;
         if (o.index.brokenOff)

@@ -9,6 +9,7 @@ struct Opened {
     Owned<AVFormatContext> format;
     int video = -1, audio = -1;
     PacketIndex index; // empty where there is no picture stream
+    Size decoded;      // of the first picture as it comes out of the decoder
     MediaInfo info;
 };
 

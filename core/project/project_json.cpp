@@ -221,6 +221,12 @@ Expected<void> validate(const json& document, const std::string& file, const val
                 file + (place.empty() ? "" : " at " + place), todo);
 }
 
+// A move and another one have nothing in common but an id that somebody wrote twice.
+bool isOfSameKind(const json& a, const json& b) {
+    const auto kind = [](const json& j) { return j.contains("kind") ? j["kind"] : json(); };
+    return kind(a) == kind(b);
+}
+
 } // namespace
 
 void keepUnknown(const json& old, json& now) {
@@ -235,10 +241,12 @@ void keepUnknown(const json& old, json& now) {
         }
     } else if (old.is_array() && now.is_array()) {
         const bool byPlace = old.size() == now.size();
-        std::unordered_multimap<std::string_view, const json*> byId; // by a search each, long reels took minutes
+        // By a search each, long reels took minutes. Where an id is there more than once, each belongs to its own.
+        std::unordered_map<std::string_view, std::vector<const json*>> byId;
         for (const json& o : old)
             if (const auto id = o.is_object() ? o.find("id") : o.end(); id != o.end() && id->is_string())
-                byId.emplace(id->get_ref<const std::string&>(), &o);
+                byId[id->get_ref<const std::string&>()].push_back(&o);
+        std::unordered_map<std::string_view, std::size_t> seen;
         for (std::size_t i = 0; i < now.size(); ++i) {
             if (!now[i].is_object()) continue;
             if (!now[i].contains("id")) {
@@ -246,8 +254,12 @@ void keepUnknown(const json& old, json& now) {
                 continue;
             }
             if (!now[i]["id"].is_string()) continue;
-            const auto [from, to] = byId.equal_range(now[i]["id"].get_ref<const std::string&>());
-            for (auto o = from; o != to; ++o) keepUnknown(*o->second, now[i]);
+            const std::string id = now[i]["id"]; // what is kept may move the text
+            const auto same = byId.find(id);
+            if (same == byId.end()) continue;
+            const std::size_t n = seen[same->first]++;
+            if (n < same->second.size() && isOfSameKind(*same->second[n], now[i]))
+                keepUnknown(*same->second[n], now[i]);
         }
     }
 }

@@ -45,6 +45,31 @@ TEST_F(Reader, FindsEveryFrameExactlyInAnyOrder) {
     EXPECT_EQ(number(*reader, -5), 0);
 }
 
+// As calls and broadcasts do. In MPEG-TS one file goes on where another ends.
+TEST_F(Reader, PicturesOfAnotherSizeAreBroughtToTheFirstOnes) {
+    writeNumberedClip(at("a.mp4"), {320, 180}, 25, 20);
+    writeNumberedClip(at("b.mp4"), {480, 270}, 25, 20);
+    for (const auto& [from, to, offset] : {std::tuple("a", "1", "0"), {"b", "2", "1"}, {"a", "3", "2"}})
+        ASSERT_TRUE(ffmpeg("-i " + at(std::string(from) + ".mp4").string() + " -c copy -output_ts_offset " + offset +
+                           " -muxdelay 0 " + at(std::string(to) + ".ts").string()));
+    std::ofstream all(at("all.ts"), std::ios::binary);
+    for (const char* part : {"1.ts", "2.ts", "3.ts"}) all << std::ifstream(at(part), std::ios::binary).rdbuf();
+    all.close();
+    const auto reader = open(at("all.ts"));
+    ASSERT_TRUE(reader);
+    ASSERT_EQ(reader->info().video->frames, 60);
+    for (const int i : {0, 19, 20, 33, 39, 40, 59, 25, 21, 10}) {
+        const auto picture = reader->read(i);
+        ASSERT_TRUE(picture) << i << ' ' << describe(picture.error());
+        EXPECT_EQ(picture->width(), 320) << i;
+        EXPECT_EQ(picture->height(), 180) << i;
+        EXPECT_EQ(numberIn(*picture), i % 20) << i;
+        const auto grey = reader->readGrey(i, 320);
+        ASSERT_TRUE(grey);
+        EXPECT_EQ(grey->size, (Size{320, 180})) << i;
+    }
+}
+
 TEST_F(Reader, GoesByTimeStampsAndNotByTheRate) {
     // Frames 0 3 5 6 9 10 12 15 ... of 30 a second stay: their stamps are uneven.
     writeNumberedClip(at("even.mp4"), {320, 180}, 30, 60);
