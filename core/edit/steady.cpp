@@ -124,7 +124,7 @@ Expected<Stack> steadyingMoves(const Project& project, int clipIndex, const Shot
     const int mostKeys = int(std::clamp<std::int64_t>(frames, 2, 400));
     const auto curveThrough = [&](const std::vector<MeasuredValue>& values, Space space, double tolerance) {
         if (values.size() < 2) return Curve{space, {{0, values.front().value, Interpolation::Eased, {}, {}}}};
-        return fittedCurve(values, space, tolerance, false, false, mostKeys).curve;
+        return fittedCurve(values, space, tolerance, {}, mostKeys).curve;
     };
     Stack steady;
     Move zooming = makeMove(MoveKind::Zoom, mark + clip.id + "-zoom");

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <complex>
 #include <numbers>
+#include <utility>
 
 #include "core/motion/stack_map.h"
 
@@ -160,6 +161,26 @@ MapParts mapParts(const Matrix& map, Point anchor, Size size, bool perspective, 
     return partsFrom(p);
 }
 
+namespace {
+
+// What only slides is added up from step to step. A zoom that was misread in one step would else move all that was far
+// from the middle by then.
+void slideAlone(TracedSide& side, std::vector<MapParts>& parts, double aspect) {
+    const auto n = std::ptrdiff_t(side.frames.size());
+    const std::ptrdiff_t by = side.side == Side::Outgoing ? 1 : -1;
+    Point at(0, 0);
+    Matrix before;
+    for (std::ptrdiff_t i = by > 0 ? 0 : n - 1; i >= 0 && i < n; i += by) {
+        Matrix& map = side.frames[std::size_t(i)].map;
+        at += through(then(inverseOf(before).value_or(Matrix()), map), {0, 0});
+        before = std::exchange(map, matrixOf({1, 0, at}));
+        parts[std::size_t(i)].slideX = at.x;
+        parts[std::size_t(i)].slideY = at.y * aspect;
+    }
+}
+
+} // namespace
+
 void findChannels(Trace& trace, TracedSide& side) {
     side.channels.clear();
     if (!side.moves) return;
@@ -190,27 +211,32 @@ void findChannels(Trace& trace, TracedSide& side) {
         for (std::size_t i = 0; i < side.frames.size(); ++i) take(i);
     else
         for (std::size_t i = side.frames.size(); i-- > 0;) take(i);
-    for (const Course& course : courses) {
-        if (course.kind == MoveKind::Tilt && !side.perspective) continue;
-        const ChannelInfo& info = moveInfo(course.kind).channels[std::size_t(course.channel)];
-        TracedChannel channel;
-        channel.kind = course.kind;
-        channel.channel = course.channel;
-        double span = 0, error = 0;
-        for (std::size_t i = 0; i < side.frames.size(); ++i) {
-            const TracedFrame& f = side.frames[i];
-            const bool within = side.side == Side::Outgoing ? f.frame >= side.rest : f.frame <= side.rest;
-            if (!within) continue;
-            const double value = f.frame == side.rest ? info.neutral : parts[i].*course.part;
-            channel.values.push_back({double(f.frame), value, f.error * course.perError});
-            channel.known.push_back(f.known() || f.frame == side.rest);
-            span = std::max(span, std::abs(toSpace(value, info.space) - toSpace(info.neutral, info.space)));
-            error = std::max(error, f.error * course.perError);
+    const auto addChannels = [&](auto&& wanted) {
+        for (const Course& course : courses) {
+            if (!wanted(course.kind)) continue;
+            const ChannelInfo& info = moveInfo(course.kind).channels[std::size_t(course.channel)];
+            TracedChannel channel;
+            channel.kind = course.kind;
+            channel.channel = course.channel;
+            double span = 0, error = 0;
+            for (std::size_t i = 0; i < side.frames.size(); ++i) {
+                const TracedFrame& f = side.frames[i];
+                const bool within = side.side == Side::Outgoing ? f.frame >= side.rest : f.frame <= side.rest;
+                if (!within) continue;
+                const double value = f.frame == side.rest ? info.neutral : parts[i].*course.part;
+                channel.values.push_back({double(f.frame), value, f.error * course.perError});
+                channel.known.push_back(f.known() || f.frame == side.rest);
+                span = std::max(span, std::abs(toSpace(value, info.space) - toSpace(info.neutral, info.space)));
+                error = std::max(error, f.error * course.perError);
+            }
+            if (span < std::max(course.least, noticeable * error) || channel.values.size() < 2) continue;
+            channel.tolerance = std::max(0.12 * course.least, 0.003 * span);
+            side.channels.push_back(std::move(channel));
         }
-        if (span < std::max(course.least, noticeable * error) || channel.values.size() < 2) continue;
-        channel.tolerance = std::max(0.12 * course.least, 0.003 * span);
-        side.channels.push_back(std::move(channel));
-    }
+    };
+    addChannels([&](MoveKind kind) { return kind != MoveKind::Slide && (kind != MoveKind::Tilt || side.perspective); });
+    if (side.channels.empty() && !side.lens) slideAlone(side, parts, trace.size.aspect());
+    addChannels([](MoveKind kind) { return kind == MoveKind::Slide; });
     if (!side.lens) return;
     TracedChannel lens;
     lens.kind = MoveKind::Warp;

@@ -18,7 +18,7 @@ namespace {
 
 constexpr double stillStep = 0.04; // % of the width from frame to frame that counts as rest
 constexpr double sureStep = 5;     // times the error of a step, that are more than rest
-constexpr double overUsual = 1.6;  // times what the shot does by itself
+constexpr double overUsual = 3;    // times what the shot's own step usually changes by
 constexpr double mostOwn = 0.25;   // of its fastest step, that is taken to be the shot's own
 constexpr int restFrames = 2;      // in a row, that tell that it rests
 constexpr double leastPeak = 0.35; // % of the width: less is no movement
@@ -65,7 +65,7 @@ struct Rest {
 // `steps` count from the cut outward.
 Rest findRest(const std::vector<PictureStep>& steps, double aspect) {
     Rest rest;
-    std::vector<double> speeds, far, errors;
+    std::vector<double> speeds, far, errors, changes;
     for (std::size_t i = 0; i < steps.size(); ++i) {
         speeds.push_back(percent(steps[i].map, aspect));
         if (steps[i].isKnown()) rest.peak = std::max(rest.peak, speeds.back());
@@ -80,7 +80,11 @@ Rest findRest(const std::vector<PictureStep>& steps, double aspect) {
     }
     // What it does by itself is taken away first, so that a steady pan is no movement.
     const Matrix own = usual > 0 ? ownStep(steps, steps.size() / 2, steps.size()) : Matrix();
-    const double still = std::max(stillStep, sureStep * unsure) + (overUsual - 1) * usual;
+    if (usual > 0)
+        for (std::size_t i = steps.size() / 2; i < steps.size(); ++i)
+            if (steps[i].isKnown()) changes.push_back(percent(then(steps[i].map, inverse(own)), aspect));
+    const double change = changes.empty() ? 0 : medianOf(changes);
+    const double still = std::max({stillStep, sureStep * unsure, overUsual * change});
     const auto isStill = [&](std::size_t i) {
         return i >= steps.size() || percent(then(steps[i].map, inverse(own)), aspect) <= still;
     };
@@ -99,12 +103,24 @@ Rest findRest(const std::vector<PictureStep>& steps, double aspect) {
     return rest;
 }
 
+// The steps with similarities in place of perspectives: what moves by itself in a picture may look like one.
+std::vector<PictureStep> withoutPerspective(const Pictures& pictures) {
+    std::vector<PictureStep> steps = pictures.steps;
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        if (!steps[i].perspective) continue;
+        const std::vector<FeaturePair>& pairs = pictures.pairs[i];
+        steps[i].map = pairs.size() < 2 ? matrixOf(partsOf(steps[i].map)) : fittedSimilarity(pairs, 0.5 / measuredSide);
+    }
+    return steps;
+}
+
 TracedSide sideOf(Side side, const Pictures& pictures, double aspect) {
     TracedSide traced;
     traced.side = side;
     const bool out = side == Side::Outgoing;
     const auto n = std::int64_t(pictures.greys.size());
-    std::vector<PictureStep> outward = pictures.steps;
+    const std::vector<PictureStep> plain = withoutPerspective(pictures);
+    std::vector<PictureStep> outward = plain;
     if (out) std::reverse(outward.begin(), outward.end());
     const Rest rest = findRest(outward, aspect);
     traced.restFound = rest.found;
@@ -120,7 +136,7 @@ TracedSide sideOf(Side side, const Pictures& pictures, double aspect) {
     traced.moves = moving > 0 && peak > leastPeak;
     traced.perspective = perspective >= 2 && perspective * 3 >= moving;
     // Where a lens explains more, the steps are those beneath it.
-    std::vector<PictureStep> steps = pictures.steps;
+    std::vector<PictureStep> steps = traced.perspective ? pictures.steps : plain;
     std::vector<double> amounts(std::size_t(moving), 0.0);
     if (traced.moves && moving >= 3) {
         std::vector<OutwardStep> fromRest;
@@ -285,8 +301,11 @@ void fitTrace(Trace& trace, const TraceOptions& options) {
                 for (std::size_t i = 0; i < values.size(); ++i)
                     if (!c.known[i]) values[i].error = std::max(values[i].error, 20 * c.tolerance);
                 const bool out = side->side == Side::Outgoing;
-                c.fitted = fittedCurve(values, info.space, c.tolerance, out && side->restFound, !out && side->restFound,
-                                       options.mostKeys);
+                CurveEnds ends;
+                ends.restsBefore = out && side->restFound, ends.restsAfter = !out && side->restFound;
+                (out ? ends.looseLast : ends.looseFirst) = true;
+                if (out) ends.until = 0; // the cut breaks it off there
+                c.fitted = fittedCurve(values, info.space, c.tolerance, ends, options.mostKeys);
                 for (Key& key : c.fitted.curve.keys) key.value = std::clamp(key.value, info.lowest, info.highest);
                 Curve& curve = moveFor(kind).channels[std::size_t(c.channel)].side(side->side);
                 const Space space = curve.space;

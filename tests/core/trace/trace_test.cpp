@@ -228,6 +228,7 @@ TEST(TraceOnRealFootage, MovesComeBack) {
         std::printf("%s: ends %.1f %%, speeds %.1f %%, one beside the cut %.1f %%, explained %.1f %%, shutter %.0f\n",
                     c.name, compared.worstEnd * 100, compared.worstSpeed * 100, compared.worstOther * 100,
                     trace->explained * 100, trace->shutterAngle);
+        if (std::getenv("VIRGA_TELL")) std::printf("%s", compared.told.c_str());
         EXPECT_LT(compared.worstEnd, 0.05) << c.name << "\n" << compared.told;
         EXPECT_LT(compared.worstSpeed, 0.08) << c.name << "\n" << compared.told;
     }
