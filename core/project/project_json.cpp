@@ -168,7 +168,7 @@ void keepUnknownChannels(const json& old, json& now) {
     for (const json& o : old) {
         if (!o.is_object()) continue;
         const auto same = std::find_if(now.begin(), now.end(), [&](const json& n) {
-            return n.is_object() && n.contains("name") && o.contains("name") && n["name"] == o["name"];
+            return n == o || (n.is_object() && n.contains("name") && o.contains("name") && n["name"] == o["name"]);
         });
         if (same == now.end())
             now.push_back(o);

@@ -423,6 +423,9 @@ TEST_F(Robot, WhateverIsDoneThePieceStaysSound) {
         const auto steps = stepsFrom(seed, std::min(aRun, all - done));
         QString told;
         if (fails(steps, &told)) {
+            std::printf("robot: seed %u fails, its list is made shorter:\n%s\n", seed,
+                        told.right(4000).toUtf8().constData());
+            std::fflush(stdout);
             // What comes after the failure is left out first.
             std::vector<Step> part = steps;
             if (const auto at = told.lastIndexOf("step "); at >= 0) {
