@@ -36,7 +36,16 @@ constexpr double clearlyBetter = 0.8;            // of a similarity's misses, by
 constexpr double worthIt = 0.12;                 // pixels by which it must be better, too
 constexpr int usualWindow = 17, wideWindow = 43; // pixels a side, that a corner is told by
 constexpr double muchBlurred = 0.03;             // widths of travel
+constexpr double sharp = 0.98;                   // trust that needs no second opinion
+constexpr double farApart = 0.07;                // of its travel, that two opinions on a step may differ by
+constexpr int enoughAround = 40;                 // features
+constexpr int aroundPart = 9;                    // of a width, that is around one
+constexpr double stillWithin = 1.25;             // pixels
+constexpr int leastStill = 5;                    // features
 constexpr double leastLike = 0.72;               // correlation of whole pictures that counts
+constexpr double strays = 0.25, straysLeast = 3; // of what is expected, and pixels: another movement may be there, too
+constexpr double leastExpected = 0.004;          // widths of travel
+constexpr double lost = 0.5;                     // of what is expected: it is another movement
 constexpr double asLike = 0.002;                 // of it, that tells nothing
 constexpr double corrected = 0.4;                // pixels at the corner by which a guess may have been off
 
@@ -117,6 +126,8 @@ struct StepFinder::State {
     std::optional<Features> features; // of the picture before
     Matrix last;                      // what the step before did
     std::optional<Matrix> earlier;    // and the one before that
+    std::optional<Matrix> expected;   // what the step would be that goes on as those two did
+    bool twofold = false;             // two movements were seen in the step before
 
     std::vector<cv::Point2f> corners; // of the picture before
     std::vector<cv::Point2f> arrived; // those that were followed into the next one
@@ -135,8 +146,12 @@ struct StepFinder::State {
     std::vector<FeaturePair> followed(const Grey& next, const Matrix& guess, int window) const;
     std::optional<Matrix> byFeatures(const Grey& next, std::optional<Features>& of);
     FoundStep agreed(const std::vector<FeaturePair>& pairs, const Grey& next) const;
+    FoundStep mostOf(const std::vector<FeaturePair>& pairs, const Grey& next) const;
+    double offExpected(const FoundStep& found) const;
+    bool contradicts(const FoundStep& whole, const FoundStep& found) const;
+    bool isBetter(const FoundStep& found, const FoundStep& other) const;
     FoundStep from(const Grey& next, const Matrix& guess, int window = usualWindow) const;
-    FoundStep laidOn(const Grey& next, const Matrix& guess) const;
+    FoundStep laidOn(const Grey& next, const Matrix& guess, const std::vector<FeaturePair>& around = {}) const;
     double likeness(const Grey& next, const Matrix& map) const;
     void tryHarder(const Grey& next, FoundStep& found, const std::vector<Matrix>& guesses) const;
 };
@@ -227,7 +242,7 @@ std::optional<Matrix> StepFinder::State::byFeatures(const Grey& next, std::optio
     return fittedSimilarity(pairs, 1.5 / before.size.width);
 }
 
-FoundStep StepFinder::State::agreed(const std::vector<FeaturePair>& pairs, const Grey& next) const {
+FoundStep StepFinder::State::mostOf(const std::vector<FeaturePair>& pairs, const Grey& next) const {
     FoundStep found;
     found.step.seen = int(pairs.size());
     if (int(pairs.size()) < fewest) return found;
@@ -282,6 +297,64 @@ FoundStep StepFinder::State::agreed(const std::vector<FeaturePair>& pairs, const
     return found;
 }
 
+// How far a step lies off the one that is expected, in widths.
+double StepFinder::State::offExpected(const FoundStep& found) const {
+    const auto inverse = inverseOf(*expected);
+    return inverse ? travelOf(then(*inverse, found.step.map), before.size.aspect()) : 0;
+}
+
+namespace {
+
+// Whether some of the others stand still in the middle of what moves.
+bool isCovered(const FoundStep& found, const std::vector<FeaturePair>& others, double pixel) {
+    int still = 0;
+    for (const FeaturePair& p : others) {
+        if ((p.to - p.from).length() > stillWithin * pixel) continue;
+        still += std::any_of(found.pairs.begin(), found.pairs.end(),
+                             [&](const FeaturePair& m) { return (m.to - p.to).length() < 1.0 / aroundPart; });
+    }
+    return still >= leastStill;
+}
+
+} // namespace
+
+// In a crossfade both shots are seen, and the stronger one is what most features follow: where that is not what the
+// shot did so far, the other one is it.
+FoundStep StepFinder::State::agreed(const std::vector<FeaturePair>& pairs, const Grey& next) const {
+    FoundStep found = mostOf(pairs, next);
+    if (!expected || !found.step.isKnown()) return found;
+    const double pixel = 1.0 / next.size.width, aspect = before.size.aspect(), goes = travelOf(*expected, aspect),
+                 far = std::max(strays * goes, straysLeast * pixel);
+    std::vector<FeaturePair> others;
+    for (const FeaturePair& p : pairs)
+        if ((through(found.step.map, p.from) - p.to).length() > 2 * reach * pixel) others.push_back(p);
+    found.covered = isCovered(found, others, pixel);
+    FoundStep second = mostOf(others, next);
+    const auto inverse = inverseOf(found.step.map);
+    if (!second.step.isKnown() || !inverse || travelOf(then(*inverse, second.step.map), aspect) < far) return found;
+    const double off = offExpected(found);
+    FoundStep& chosen = off > far && offExpected(second) < lost * off ? second : found;
+    chosen.twofold = true;
+    chosen.second = &chosen == &second;
+    return std::move(chosen);
+}
+
+// What is far from another opinion on a step, and farther than that one from what is expected: a movement seldom jumps.
+bool StepFinder::State::contradicts(const FoundStep& whole, const FoundStep& found) const {
+    const double aspect = before.size.aspect();
+    const auto inverse = inverseOf(found.step.map);
+    return expected && inverse &&
+           travelOf(then(*inverse, whole.step.map), aspect) > farApart * travelOf(found.step.map, aspect) &&
+           offExpected(whole) > offExpected(found);
+}
+
+bool StepFinder::State::isBetter(const FoundStep& found, const FoundStep& other) const {
+    if (found.step.isKnown() && other.step.isKnown() && (found.second || other.second))
+        return offExpected(found) < offExpected(other);
+    const auto worth = [](const FoundStep& f) { return f.step.trust * (1 + f.step.agreeing); };
+    return worth(found) > worth(other);
+}
+
 FoundStep StepFinder::State::from(const Grey& next, const Matrix& guess, int window) const {
     FoundStep found = agreed(followed(next, guess, window), next);
     // From where it was found to be, once more: windows that turn or grow are then compared alike.
@@ -298,8 +371,10 @@ FoundStep StepFinder::State::from(const Grey& next, const Matrix& guess, int win
 
 // The whole picture before laid on the next one, from a guess: what is too blurred for corners still has its large
 // shapes (Evangelidis and Psarakis, "Parametric image alignment using enhanced correlation coefficient maximization",
-// PAMI 30, 2008). The similarity nearest to what is found.
-FoundStep StepFinder::State::laidOn(const Grey& next, const Matrix& guess) const {
+// PAMI 30, 2008). The similarity nearest to what is found. Only what lies around features is looked at, where there are
+// enough of them: black bars and titles stay where they are.
+FoundStep StepFinder::State::laidOn(const Grey& next, const Matrix& guess,
+                                    const std::vector<FeaturePair>& around) const {
     FoundStep found;
     const auto inverse = inverseOf(guess);
     if (!inverse) return found;
@@ -310,11 +385,17 @@ FoundStep StepFinder::State::laidOn(const Grey& next, const Matrix& guess) const
     // OpenCV's warp takes places of the picture that stays to those of the one that is laid on it.
     const cv::Matx33d m = pixelMatrix(*inverse, half);
     cv::Mat warp = (cv::Mat_<float>(2, 3) << m(0, 0), m(0, 1), m(0, 2), m(1, 0), m(1, 1), m(1, 2));
+    cv::Mat near;
+    if (int(around.size()) >= enoughAround) {
+        near = cv::Mat(a.size(), CV_8UC1, cv::Scalar(0));
+        for (const FeaturePair& p : around)
+            cv::circle(near, pixelsOf(p.from, half), a.cols / aroundPart, cv::Scalar(255), -1);
+    }
     double like = 0;
     try {
-        like = cv::findTransformECC(b, a, warp, cv::MOTION_AFFINE,
-                                    cv::TermCriteria(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 50, 1e-5),
-                                    cv::noArray(), 5);
+        like =
+            cv::findTransformECC(b, a, warp, cv::MOTION_AFFINE,
+                                 cv::TermCriteria(cv::TermCriteria::COUNT | cv::TermCriteria::EPS, 50, 1e-5), near, 5);
     } catch (const cv::Exception&) {
         return found; // flat, or too far away
     }
@@ -353,12 +434,11 @@ double StepFinder::State::likeness(const Grey& next, const Matrix& map) const {
 }
 
 void StepFinder::State::tryHarder(const Grey& next, FoundStep& found, const std::vector<Matrix>& guesses) const {
-    const auto worth = [](const FoundStep& f) { return f.step.trust * (1 + f.step.agreeing); };
     for (const Matrix& guess : guesses) {
         FoundStep other = from(next, guess, wideWindow);
-        if (worth(other) > worth(found)) found = std::move(other);
+        if (isBetter(other, found)) found = std::move(other);
     }
-    if (found.step.trust >= 0.2) return;
+    if (found.step.trust >= 0.2 || twofold) return; // the whole of two shots is neither
     FoundStep best;
     for (const Matrix& guess : guesses) {
         FoundStep other = laidOn(next, guess);
@@ -418,28 +498,34 @@ FoundStep StepFinder::State::quickly(const Grey& next, std::optional<Features>& 
 
 FoundStep StepFinder::State::thoroughly(const Grey& next, std::optional<Features>& of) {
     const double aspect = next.size.aspect();
+    // A movement that grows goes on growing.
+    expected.reset();
+    if (earlier)
+        if (const double was = travelOf(*earlier, aspect); was > 1e-4)
+            expected = partOf(last, std::clamp(travelOf(last, aspect) / was, 0.5, 2.0));
+    if (expected && travelOf(*expected, aspect) < leastExpected) expected.reset();
     FoundStep found = from(next, last);
-    if (found.step.trust < 0.75) {
+    if (found.step.trust < 0.75 || found.second || (twofold && expected)) {
         std::vector<Matrix> guesses{last};
-        // A movement that grows goes on growing.
-        if (earlier)
-            if (const double was = travelOf(*earlier, aspect); was > 1e-4)
-                guesses.push_back(partOf(last, std::clamp(travelOf(last, aspect) / was, 0.5, 2.0)));
+        if (expected) guesses.push_back(*expected);
         if (const auto by = byFeatures(next, of)) guesses.push_back(*by);
         for (std::size_t i = 1; i < guesses.size(); ++i) {
             FoundStep other = from(next, guesses[i]);
-            if (other.step.trust * (1 + other.step.agreeing) > found.step.trust * (1 + found.step.agreeing))
-                found = std::move(other);
+            if (isBetter(other, found)) found = std::move(other);
         }
         if (found.step.trust < 0.6) tryHarder(next, found, guesses);
     }
+    if (found.twofold || found.covered) return found; // the large shapes are those of both
+    if (twofold && expected && found.step.isKnown() && offExpected(found) > lost * travelOf(*expected, aspect))
+        return {}; // the other shot: nothing is known of this one
     // Corners of what is much blurred lie where its ends are: there the large shapes are more exact. A perspective that
     // explains them no better is none.
-    if (found.step.isKnown() && travelOf(found.step.map, aspect) > muchBlurred) {
+    if (found.step.isKnown() && found.step.trust < sharp && travelOf(found.step.map, aspect) > muchBlurred) {
         const bool bent = found.step.perspective;
         const double pixel = 1.0 / next.size.width;
-        const FoundStep whole = laidOn(next, bent ? fittedSimilarity(found.pairs, 0.5 * pixel) : found.step.map);
-        if (whole.step.trust > 0.2 &&
+        const FoundStep whole =
+            laidOn(next, bent ? fittedSimilarity(found.pairs, 0.5 * pixel) : found.step.map, found.pairs);
+        if (whole.step.trust > 0.2 && !contradicts(whole, found) &&
             (!bent || likeness(next, whole.step.map) > likeness(next, found.step.map) - asLike)) {
             found.step.map = whole.step.map;
             found.step.perspective = false;
@@ -458,8 +544,10 @@ FoundStep StepFinder::next(Grey picture) {
     if (!m->before.isEmpty() && m->before.size == picture.size)
         found = m->thorough ? m->thoroughly(picture, features) : m->quickly(picture, features);
     const bool plain = found.step.isKnown() && !found.step.perspective;
-    m->earlier = plain ? std::optional(m->last) : std::nullopt;
-    m->last = plain ? found.step.map : Matrix();
+    const bool hidden = !found.step.isKnown() && m->twofold && m->expected; // it goes on behind the other shot
+    m->earlier = plain || hidden ? std::optional(m->last) : std::nullopt;
+    m->last = plain ? found.step.map : hidden ? *m->expected : Matrix();
+    m->twofold = found.twofold || hidden;
     m->keep(std::move(picture));
     m->features = std::move(features);
     return found;

@@ -17,6 +17,9 @@ struct FeaturePair {
 struct FoundStep {
     PictureStep step;
     std::vector<FeaturePair> pairs; // that agree with it, or would where a lens bends it
+    bool twofold = false; // some of the picture does something else together, as where two shots are seen at once
+    bool covered = false; // something that stands still lies over what moves: a title, a held shot that fades in
+    bool second = false;  // most of it does; this goes on as the steps before did
 };
 
 class StepFinder {

@@ -28,6 +28,7 @@ struct Pictures {
     std::vector<Grey> greys;                     // of one side, in time
     std::vector<PictureStep> steps;              // from each to the next
     std::vector<std::vector<FeaturePair>> pairs; // that each step was read from
+    std::vector<bool> mixed;                     // whether something else is seen through its pictures
 };
 
 double percent(const Matrix& step, double aspect) {
@@ -172,7 +173,8 @@ TracedSide sideOf(Side side, const Pictures& pictures, double aspect) {
         const PictureStep& step = out ? stepAt(first + k - 1) : stepAt(first - k);
         map = out ? then(then(back, map), step.map) : then(then(traced.own, map), inverse(step.map));
         if (!step.isKnown()) map = traced.perspective ? map : matrixOf(partsOf(map));
-        error = std::hypot(error, step.isKnown() ? step.error : 0.01);
+        const double bridged = std::min(0.01, 0.0005 + 0.3 * travelOf(step.map, aspect));
+        error = std::hypot(error, step.isKnown() ? step.error : bridged);
         frames.push_back(
             {out ? traced.rest + k : traced.rest - k, map, error, 0, amounts[std::size_t(k - 1)], step.trust});
     }
@@ -206,6 +208,7 @@ Expected<Pictures> read(VideoReader& reader, std::int64_t from, std::int64_t to,
     StepFinder finder(true);
     pictures.steps.resize(n - 1);
     pictures.pairs.resize(n - 1);
+    pictures.mixed.resize(n - 1);
     for (std::size_t k = 0; k < n; ++k) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped");
         const std::size_t i = out ? k : n - 1 - k;
@@ -219,6 +222,7 @@ Expected<Pictures> read(VideoReader& reader, std::int64_t from, std::int64_t to,
         }
         pictures.steps[out ? i - 1 : i] = step;
         pictures.pairs[out ? i - 1 : i] = std::move(found.pairs);
+        pictures.mixed[out ? i - 1 : i] = found.twofold || found.covered;
     }
     return pictures;
 }
@@ -255,7 +259,7 @@ void addBlurPairs(const Pictures& pictures, double aspect, std::vector<BlurPair>
         if (i + 1 < n) sum += travelOf(pictures.steps[i].map, aspect), ++count;
         speeds[i] = count > 0 ? sum / count : 0;
     }
-    const auto known = [&](std::size_t i) { return pictures.steps[i].isKnown(); };
+    const auto known = [&](std::size_t i) { return pictures.steps[i].isKnown() && !pictures.mixed[i]; };
     for (std::size_t i = 1; i + 1 < n; ++i) {
         if (!known(i - 1) || !known(i)) continue;
         for (const std::size_t slow : {i - 1, i + 1}) {
