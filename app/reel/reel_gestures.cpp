@@ -112,6 +112,9 @@ void ReelView::mousePressEvent(QMouseEvent* event) {
         m_gesture = Gesture::Scrub;
         scrubTo(m_at.x());
         break;
+    case ReelHit::OnHeard:
+        emit heardWanted();
+        break;
     case ReelHit::OnOverview:
         m_gesture = Gesture::Overview;
         dragTo(m_at, {});
@@ -184,6 +187,7 @@ void ReelView::mouseMoveEvent(QMouseEvent* event) {
         if (hit == m_hover) return;
         m_hover = hit;
         setToolTip(hit.what == ReelHit::OnFlow    ? flowText(scale().frameAt(event->position().x()))
+                   : hit.what == ReelHit::OnHeard ? heardText(hit.index)
                    : hit.what == ReelHit::OnJoint ? jointText(hit.index)
                    : hit.what == ReelHit::OnSnap  ? tr("Whether edges cling to beats, markers, cuts and the playhead")
                    : hit.what == ReelHit::OnBeat  ? tr("Drag to move this beat")

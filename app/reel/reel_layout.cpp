@@ -7,11 +7,17 @@
 #include "core/project/beats.h"
 
 namespace virga {
+namespace {
+
+constexpr double heardRow = 26;
+
+} // namespace
 
 ReelLayout ReelLayout::of(const Project& project, double width, double height, bool zoomedIn, bool flowLine) {
     ReelLayout l;
     l.tall = height >= tallFrom;
     const int rows = overlayRows(project), music = int(project.music.size());
+    const bool heard = project.settings.heard.on;
     double y = 0;
     const auto take = [&](double h) {
         const QRectF band(0, y, width, h);
@@ -26,6 +32,10 @@ ReelLayout ReelLayout::of(const Project& project, double width, double height, b
         if (!project.adjustments.empty()) l.adjust = take(7);
         if (rows > 0 || !project.adjustments.empty()) y += 2;
         double bottom = height - (music > 0 ? 30 : 10);
+        if (heard) {
+            l.heard = QRectF(0, bottom - 12, width, 12);
+            bottom -= 14;
+        }
         if (flowLine && bottom - y >= 50) {
             const double room = std::clamp((bottom - y) / 2.9, 16.0, 44.0);
             l.flow = QRectF(0, bottom - room, width, room);
@@ -48,7 +58,7 @@ ReelLayout ReelLayout::of(const Project& project, double width, double height, b
     y += 4;
     l.musicRowHeight = music > 1 ? std::max(22.0, 60.0 / music) : 44;
     const double line = flowLine ? 32 : 0;
-    const double below = line + 14 + (music > 0 ? l.musicRowHeight * music + 16 : 0) + 22;
+    const double below = line + 14 + (music > 0 ? l.musicRowHeight * music + 16 : 0) + (heard ? heardRow : 0) + 22;
     const double room = std::max(60.0, height - y - below);
     l.titleHeight = 20;
     // The clips' own sound only where one has some.
@@ -65,6 +75,7 @@ ReelLayout ReelLayout::of(const Project& project, double width, double height, b
         l.music = take(l.musicRowHeight * music);
         l.beats = take(16);
     }
+    if (heard) l.heard = take(heardRow).adjusted(0, 0, 0, -4);
     l.status = QRectF(0, height - 22, width, 22);
     return l;
 }
@@ -123,6 +134,7 @@ ReelHit hitTest(const Project& project, const ReelLayout& l, const ReelScale& sc
             if (found.what != ReelHit::Nowhere) return found;
         }
     if (l.flow.contains(at)) return {ReelHit::OnFlow, int(std::floor(scale.frameAt(x)))};
+    if (l.heard.contains(at)) return {ReelHit::OnHeard, int(std::floor(scale.frameAt(x)))};
     const double bottom = std::max(l.clips.bottom(), l.sound.bottom());
     if (y >= l.clips.top() && y <= bottom) return hitTest(project, scale, x, y, l.clips.top(), bottom - l.clips.top());
     if (l.music.contains(at) && !project.music.empty()) {

@@ -25,6 +25,7 @@ struct ReelLayout {
     QRectF music;
     double musicRowHeight = 0;
     QRectF beats;
+    QRectF heard; // the movement's own sound; empty where it is off
     QRectF status;
 
     static ReelLayout of(const Project& project, double width, double height, bool zoomedIn, bool flowLine = true);

@@ -77,6 +77,7 @@ void ReelView::paintStill(QPainter& p) {
     paintRuler(p);
     paintMusic(p);
     paintBeats(p);
+    paintHeard(p);
     paintClips(p);
     paintFlow(p);
     paintLayers(p);
@@ -261,6 +262,7 @@ void ReelView::paintRowNames(QPainter& p) {
     name(l.clips.united(l.sound), tr("reel"));
     name(l.flow, tr("flow"));
     name(l.music, tr("music"));
+    name(l.heard, tr("heard"));
 }
 
 QString ReelView::statusText() const {

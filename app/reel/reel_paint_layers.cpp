@@ -138,6 +138,53 @@ void ReelView::paintMusic(QPainter& p) {
     }
 }
 
+// The movement's own sound: as loud as it is heard, by the moves as they are.
+void ReelView::paintHeard(QPainter& p) {
+    const ReelLayout& l = bands();
+    const ReelScale s = scale();
+    const auto project = m_document->project();
+    if (l.heard.isEmpty() || starts().back() <= 0) return m_heard->want(0, 0);
+    const QRectF band(l.heard.left() + l.gutter, l.heard.top(), l.heard.width() - l.gutter - 12, l.heard.height());
+    p.fillRect(band, theme().chart);
+    const std::int64_t from = std::max<std::int64_t>(0, std::int64_t(s.frameAt(band.left()))),
+                       to = std::min(starts().back(), std::int64_t(s.frameAt(band.right())) + 2);
+    m_heard->want(from, to);
+    p.setFont(textFont(10));
+    if (to - from > HeardWatch::mostFrames) {
+        p.setPen(theme().faint);
+        return p.drawText(band.adjusted(4, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                          tr("movement heard: zoom in to see it"));
+    }
+    const double level = project->settings.heard.level;
+    QPolygonF line;
+    for (double x = std::max(band.left(), s.xOf(0)); x <= std::min(band.right(), s.xOf(double(starts().back())));
+         x += 1) {
+        const double a = std::floor(s.frameAt(x)), b = s.frameAt(x + 1);
+        double strength = m_heard->strengthAt(std::int64_t(a));
+        for (double f = a + 1; f < b; ++f) strength = std::max(strength, m_heard->strengthAt(std::int64_t(f)));
+        line << QPointF(x, band.bottom() - std::min(1.0, strength * level) * (band.height() - 2));
+    }
+    if (line.isEmpty()) return;
+    QPolygonF fill = line;
+    fill << QPointF(line.back().x(), band.bottom()) << QPointF(line.front().x(), band.bottom());
+    QColor faint = theme().strong;
+    faint.setAlphaF(0.3f);
+    p.setPen(Qt::NoPen);
+    p.setBrush(faint);
+    p.drawPolygon(fill);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(theme().strong, 1));
+    p.drawPolyline(line);
+    if (l.tall || band.height() < 12) return;
+    p.setPen(theme().dim);
+    p.drawText(band.adjusted(4, -1, 0, 0), Qt::AlignLeft | Qt::AlignTop, tr("movement heard"));
+}
+
+QString ReelView::heardText(std::int64_t frame) const {
+    const double part = m_heard->strengthAt(frame) * m_document->project()->settings.heard.level;
+    return tr("Movement heard: %1 % here. Click for what it is made of.").arg(std::min(1.0, part) * 100, 0, 'f', 0);
+}
+
 void ReelView::paintBeats(QPainter& p) {
     const auto project = m_document->project();
     const ReelLayout& l = bands();

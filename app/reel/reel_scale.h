@@ -40,10 +40,11 @@ struct ReelHit {
         OnOverview,
         OnRuler,
         OnSnap,
-        OnFlow
+        OnFlow,
+        OnHeard
     };
     What what = Nowhere;
-    int index = -1; // clip, cut for OnJoint, beat number for OnBeat, frame for OnFlow
+    int index = -1; // clip, cut for OnJoint, beat number for OnBeat, frame for OnFlow and OnHeard
     bool operator==(const ReelHit&) const = default;
 };
 

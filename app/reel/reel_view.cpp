@@ -19,7 +19,8 @@ namespace virga {
 
 ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* waveforms, FlowWatch* flow, QWidget* parent)
     : QWidget(parent), m_document(document), m_thumbnails(thumbnails), m_waveforms(waveforms), m_flow(flow),
-      m_empty(new EmptyReel(this)), m_grow(iconButton("grow", tr("Larger, for assembling"), this, 20)) {
+      m_heard(new HeardWatch(document, this)), m_empty(new EmptyReel(this)),
+      m_grow(iconButton("grow", tr("Larger, for assembling"), this, 20)) {
     setObjectName("reel");
     setAccessibleName(tr("Reel"));
     setAccessibleDescription(tr("The clips in their order, with the cuts between them"));
@@ -52,6 +53,7 @@ ReelView::ReelView(Document* document, Thumbnails* thumbnails, Waveforms* wavefo
     connect(document, &Document::markedChanged, this, repaint);
     connect(waveforms, &Waveforms::ready, this, repaint);
     connect(flow, &FlowWatch::changed, this, &ReelView::updateSoon);
+    connect(m_heard, &HeardWatch::changed, this, repaint);
     connect(flow, &FlowWatch::trialChanged, this, &ReelView::updateSoon);
     connect(m_empty, &EmptyReel::addWanted, this, &ReelView::addWanted);
     connect(m_empty, &EmptyReel::demoWanted, this, &ReelView::demoWanted);

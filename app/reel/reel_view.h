@@ -12,6 +12,7 @@
 #include <map>
 
 #include "app/background/flow_watch.h"
+#include "app/background/heard_watch.h"
 #include "app/background/ready_frames.h"
 #include "app/background/thumbnails.h"
 #include "app/background/waveform.h"
@@ -51,6 +52,7 @@ public:
     bool snaps() const { return m_snap; }
     bool isGrown() const { return m_grown; }
     bool showsFlowLine() const { return m_flowLine; }
+    const HeardWatch* heard() const { return m_heard; }
     bool showsFlowChannels() const { return m_flowChannels; }
 
 public slots:
@@ -73,6 +75,7 @@ signals:
     void growWanted(bool grown);
     void snapChanged(bool on);
     void renameWanted(); // the selected marker or clip
+    void heardWanted();  // what the movement's sound is made of
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -156,6 +159,8 @@ private:
     void paintLayers(QPainter& p);
     void paintMusic(QPainter& p);
     void paintBeats(QPainter& p);
+    void paintHeard(QPainter& p);
+    QString heardText(std::int64_t frame) const;
     void paintGesture(QPainter& p);
     void paintChip(QPainter& p, const QString& text, double centre, double top);
     QString jointIcon(int cut) const;
@@ -169,6 +174,7 @@ private:
     Thumbnails* m_thumbnails;
     Waveforms* m_waveforms;
     FlowWatch* m_flow;
+    HeardWatch* m_heard;
     const ReadyFrames* m_readyFrames = nullptr;
     EmptyReel* m_empty;
     QToolButton* m_grow;

@@ -169,6 +169,7 @@ void MainWindow::buildBands() {
     connect(m_reel, &ReelView::demoWanted, m_files, &ProjectFiles::openDemo);
     connect(m_reel, &ReelView::growWanted, this, &MainWindow::setAssembling);
     connect(m_reel, &ReelView::renameWanted, this, &MainWindow::rename);
+    connect(m_reel, &ReelView::heardWanted, this, [this] { m_tabs->showTab(SoundTab); });
     connect(m_reel, &ReelView::contextMenuWanted, this, &MainWindow::showContextMenu);
     m_bands->addWidget(m_reel);
 
@@ -399,7 +400,7 @@ void MainWindow::refreshTitle() {
 bool MainWindow::isSettled() {
     if (m_media->isBusy() || !m_shots.isIdle() || m_beats->isSearching() || !m_frames.isIdle() ||
         !m_thumbnails.isIdle() || !m_waveforms.isIdle() || !m_flow->isIdle() || !m_flowPanel->isIdle() ||
-        !m_recipes->isIdle() || !m_recipeSheet->isIdle())
+        !m_recipes->isIdle() || !m_recipeSheet->isIdle() || !m_reel->heard()->isIdle())
         return false;
     return m_document.project()->reel.empty() || m_picture->isExact() || m_player->isPlaying();
 }

@@ -7,6 +7,9 @@
 #include <QListWidget>
 #include <QPushButton>
 
+#include "app/flow/flow_panel.h"
+#include "app/lanes/lane_chart.h"
+#include "app/lanes/lanes_view.h"
 #include "app/panels/carrying_cuts_dialog.h"
 #include "app/panels/heard_box.h"
 #include "app/panels/sound_panel.h"
@@ -16,6 +19,7 @@
 #include "app/trace/trace_compare.h"
 #include "app/trace/trace_dialog.h"
 #include "core/deliver/export_reel.h"
+#include "core/edit/move_edits.h"
 #include "core/edit/steady.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
@@ -137,21 +141,47 @@ TEST_F(TracingTest, SaysWhatItCannotDo) {
     EXPECT_TRUE(transitionAt(project(), 0).moves.empty());
 }
 
-TEST_F(TracingTest, TheShotsOwnMovementIsReadAndJudged) {
+TEST_F(TracingTest, TheShotsOwnMovementIsReadJudgedAndSeen) {
     openWithFilm(true);
+    document().apply("a slide", withMoveAdded(project(), 0, MoveKind::Slide));
     EXPECT_FALSE(document().shots());
     action("Judge with the shots' own movement")->trigger();
     ASSERT_TRUE(project().settings.withShots);
     ASSERT_TRUE(waitFor([&] { return document().shots() && document().shots()->size() == 2; }, 60000));
     settle();
-    // One goes left, the other right.
-    bool told = false;
-    ASSERT_TRUE(waitFor([&] { return m_window->isSettled(); }, 20000));
-    for (const Finding& f : flowAtCut(project(), 0, document().shots().get()).findings)
-        told = told || kindOf(f) == "shots-against";
-    EXPECT_TRUE(told);
-    document().undoStack()->undo();
+    // One goes left, the other right: a card says so, and its fix is another cut frame.
+    auto* panel = m_window->findChild<FlowPanel*>();
+    const auto says = [&](const QString& words) {
+        for (auto* l : panel->findChildren<QLabel*>())
+            if (l->isVisible() && l->text().contains(words)) return true;
+        return false;
+    };
+    EXPECT_TRUE(waitFor([&] { return says("The shots move against each other at the cut"); }, 10000));
+    // The thin line in the Reel and the dots in the lane are there with it, and gone without.
+    const auto flowLine = [&] {
+        const QRectF band = m_window->reel()->bands().flow;
+        return m_window->reel()->grab(band.toAlignedRect()).toImage();
+    };
+    const auto slideLane = [&] {
+        for (auto* chart : m_window->lanes()->findChildren<LaneChart*>())
+            if (chart->isVisible()) return chart->grab().toImage();
+        return QImage();
+    };
+    settle();
+    const QImage line = flowLine(), lane = slideLane();
+    ASSERT_FALSE(lane.isNull());
+    const auto shots = document().shots();
+    document().setShots(nullptr);
+    settle();
+    EXPECT_NE(flowLine(), line) << "the thin line";
+    EXPECT_NE(slideLane(), lane) << "the dots";
+    document().setShots(shots);
+    settle();
+    EXPECT_EQ(flowLine(), line);
+    EXPECT_EQ(slideLane(), lane);
+    action("Judge with the shots' own movement")->trigger();
     EXPECT_FALSE(document().shots()) << "the moves alone again";
+    EXPECT_TRUE(waitFor([&] { return !says("The shots move against each other at the cut"); }, 10000));
 }
 
 TEST_F(TracingTest, ACutThatCarriesOnIsFoundTriedAndPut) {
@@ -203,6 +233,27 @@ TEST_F(TracingTest, TheMovementIsHeardByItsSwitchAndWrittenAsAStem) {
     for (auto* field : box->findChildren<NumberField*>())
         if (field->property("field") == "thud") type(field, "70");
     EXPECT_NEAR(project().settings.heard.thud, 0.7, 1e-9);
+    // A row of the Reel follows the moves; a click on it leads back to what the sound is made of.
+    ReelView* reel = m_window->reel();
+    ASSERT_FALSE(reel->bands().heard.isEmpty());
+    settle();
+    const double loud = reel->heard()->strengthAt(25);
+    EXPECT_GT(loud, 0.2);
+    EXPECT_LT(reel->heard()->strengthAt(2), 0.01);
+    const QPoint row(int(reel->scale().xOf(10)), int(reel->bands().heard.center().y()));
+    key(Qt::Key_1, Qt::ControlModifier);
+    EXPECT_FALSE(box->isVisible());
+    QTest::mouseClick(reel, Qt::LeftButton, {}, row);
+    EXPECT_TRUE(box->isVisible());
+    document().apply("gentler", withMove(withOwnClips(twoClips()), 0, MoveKind::Zoom, 0, 1, 1.2, 5, 0.9, 1, 12));
+    EXPECT_TRUE(reel->bands().heard.isEmpty()) << "another piece, which is not heard";
+    document().undoStack()->undo();
+    Project gentle = project();
+    gentle.reel[1].transition = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 1.2, 5, 0.9, 1, 12).reel[1].transition;
+    document().apply("gentler", gentle);
+    settle();
+    EXPECT_LT(reel->heard()->strengthAt(25), 0.6 * loud);
+    document().undoStack()->undo();
     m_window->writeStemsBeside(at("piece.wav"));
     EXPECT_TRUE(waitFor([&] { return fs::exists(m_folder / "piece-movement.wav"); }));
 }
