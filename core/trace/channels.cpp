@@ -230,7 +230,7 @@ void findChannels(Trace& trace, TracedSide& side) {
                 error = std::max(error, f.error * course.perError);
             }
             if (span < std::max(course.least, noticeable * error) || channel.values.size() < 2) continue;
-            channel.tolerance = std::max(0.12 * course.least, 0.003 * span);
+            channel.tolerance = std::max(0.12 * course.least, 0.002 * span);
             side.channels.push_back(std::move(channel));
         }
     };
