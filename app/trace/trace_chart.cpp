@@ -51,6 +51,10 @@ void TraceChart::setTrace(std::shared_ptr<const Trace> trace, const QMap<std::in
                     lane->low = std::min(lane->low, toSpace(v.value, info.space) - v.error);
                     lane->high = std::max(lane->high, toSpace(v.value, info.space) + v.error);
                 }
+                for (const Key& key : c.fitted.curve.keys) {
+                    lane->low = std::min(lane->low, toSpace(key.value, info.space));
+                    lane->high = std::max(lane->high, toSpace(key.value, info.space));
+                }
             }
     update();
 }
@@ -191,7 +195,9 @@ void TraceChart::paintLane(QPainter& p, int number) const {
         p.save();
         p.setClipRect(box);
         QPainterPath curve;
-        const double from = c->values.front().time, to = c->values.back().time;
+        const auto& keys = c->fitted.curve.keys; // the outgoing side's last one stands on the cut
+        const double from = c->values.front().time,
+                     to = std::max(c->values.back().time, keys.empty() ? from : keys.back().time);
         for (double t = from; t <= to + 1e-9; t += 0.125) {
             const QPointF at(xOf(t), yOf(number, evaluate(c->fitted.curve, t, lane.info->neutral)));
             t == from ? curve.moveTo(at) : curve.lineTo(at);
