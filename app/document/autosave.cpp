@@ -83,9 +83,10 @@ void Autosave::writeNow() {
     if (!m_document->isModified()) return;
     const QString place = placeFor(m_document->path());
     m_written = place;
-    m_writer.start([project = m_document->project(), place, content = m_content] {
+    m_writer.start([project = m_document->project(), place, content = m_content, texts = m_texts] {
         QDir().mkpath(QFileInfo(place).absolutePath());
-        (void)guarded(place.toStdString(), [&] { return keepCopy(*project, place.toStdString(), *content); });
+        (void)guarded(place.toStdString(),
+                      [&] { return keepCopy(*project, place.toStdString(), *content, texts.get()); });
     });
 }
 

@@ -33,6 +33,7 @@ private:
     void changed();
     void lookAtFile();
     Document* m_document;
+    std::shared_ptr<ProjectText> m_texts = std::make_shared<ProjectText>(); // the writer's
     QThreadPool m_writer; // one thread: writing and removing come in their order
     QTimer m_timer;
     QString m_written;

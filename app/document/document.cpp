@@ -280,7 +280,7 @@ Expected<void> Document::open(const QString& path) {
 
 namespace {
 
-Expected<void> write(const Project& project, const QString& path, bool own) {
+Expected<void> write(const Project& project, const QString& path, bool own, ProjectText& texts) {
     // A link is followed to the file that it stands for.
     std::error_code ec;
     std::filesystem::path target = path.toStdString();
@@ -288,14 +288,14 @@ Expected<void> write(const Project& project, const QString& path, bool own) {
     Output output = projectOutput(project, true);      // the dialog has asked
     if (own) output.kinds.push_back(endingOf(target)); // however it is called, it is the one that was opened
     if (auto may = mayWrite(target, output); !may) return may;
-    return saveProject(project, target);
+    return saveProject(project, target, &texts);
 }
 
 } // namespace
 
 Expected<void> Document::save(const QString& path) {
     m_writer.waitForDone(); // what was asked for before
-    auto saved = write(*m_project, path, path == m_path);
+    auto saved = write(*m_project, path, path == m_path, *m_texts);
     if (!saved) return saved;
     m_path = QFileInfo(path).absoluteFilePath();
     m_undo.setClean();
@@ -307,8 +307,8 @@ void Document::saveSoon(const QString& path, std::function<void(const Expected<v
     ++m_saving;
     m_undo.setClean(); // undone to here, it is what the file will hold
     m_writer.start([this, alive = QPointer<Document>(this), project = m_project, path, own = path == m_path,
-                    piece = m_piece, done = std::move(done)] {
-        const auto saved = guarded(path.toStdString(), [&] { return write(*project, path, own); });
+                    piece = m_piece, texts = m_texts, done = std::move(done)] {
+        const auto saved = guarded(path.toStdString(), [&] { return write(*project, path, own, *texts); });
         QMetaObject::invokeMethod(qApp, [this, alive, path, saved, piece, done] {
             if (!alive) return;
             --m_saving;

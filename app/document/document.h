@@ -13,6 +13,7 @@
 #include "core/base/error.h"
 #include "core/motion/shot_movement.h"
 #include "core/project/project.h"
+#include "core/project/project_text.h"
 
 namespace virga {
 
@@ -147,6 +148,7 @@ private:
     std::shared_ptr<const ShotMovements> m_shots;
     QUndoStack m_undo;
     std::size_t m_mostUndoBytes = std::size_t(64) << 20;
+    std::shared_ptr<ProjectText> m_texts = std::make_shared<ProjectText>(); // the writer's
     QThreadPool m_writer; // one thread: files are written in the order that was asked for
     int m_saving = 0;
     int m_piece = 0; // counts the projects that were opened

@@ -86,10 +86,10 @@ Output projectOutput(const Project& project, bool force) {
     return output;
 }
 
-Expected<void> saveProject(const Project& project, const fs::path& path) {
+Expected<void> saveProject(const Project& project, const fs::path& path, ProjectText* texts) {
     // What is saved can be opened: whatever made it, it is held to what a file may say.
-    return writeFileAtomically(path,
-                               jsonText(toJson(withinLimits(project), fs::absolute(path).parent_path()), 1) + "\n");
+    ProjectText once;
+    return writeFileAtomically(path, (texts ? *texts : once).of(project, fs::absolute(path).parent_path()) + "\n");
 }
 
 std::string contentOf(const fs::path& path) {
@@ -97,10 +97,10 @@ std::string contentOf(const fs::path& path) {
     return text ? fmt::format("{:016x}", Hash().add(*text).value()) : std::string();
 }
 
-Expected<void> keepCopy(const Project& project, const fs::path& path, const std::string& content) {
-    auto document = toJson(withinLimits(project), fs::absolute(path).parent_path());
-    document[keptOf] = content;
-    return writeFileAtomically(path, jsonText(document, 1) + "\n");
+Expected<void> keepCopy(const Project& project, const fs::path& path, const std::string& content, ProjectText* texts) {
+    ProjectText once;
+    return writeFileAtomically(
+        path, (texts ? *texts : once).of(project, fs::absolute(path).parent_path(), {{keptOf, content}}) + "\n");
 }
 
 bool goesOnFrom(const fs::path& copy, const fs::path& project) {

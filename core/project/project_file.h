@@ -5,6 +5,7 @@
 #include "core/base/error.h"
 #include "core/base/output.h"
 #include "core/project/project.h"
+#include "core/project/project_text.h"
 
 namespace virga {
 
@@ -21,15 +22,16 @@ std::map<std::filesystem::path, std::filesystem::path> findNear(const std::vecto
 Output projectOutput(const Project& project, bool force = false);
 
 /// Holds the project to the limits of limits.h first. Asks nobody; see mayWrite. Errors: WriteFailed; then the old file
-/// is untouched.
-Expected<void> saveProject(const Project& project, const std::filesystem::path& path);
+/// is untouched. With `texts` what did not change since it was used last is not put into words anew.
+Expected<void> saveProject(const Project& project, const std::filesystem::path& path, ProjectText* texts = nullptr);
 
 /// What a file holds, as a short text; empty where there is no such file. No clock is asked: one that was set back, or
 /// another machine's, cannot make a newer copy look old.
 std::string contentOf(const std::filesystem::path& path);
 /// A copy of unsaved work, kept at `path`, which says what the project's own file held then (contentOf). Errors: as
 /// saveProject.
-Expected<void> keepCopy(const Project& project, const std::filesystem::path& path, const std::string& content);
+Expected<void> keepCopy(const Project& project, const std::filesystem::path& path, const std::string& content,
+                        ProjectText* texts = nullptr);
 /// Whether a kept copy goes on from what the project's file still holds: it was not saved since.
 bool goesOnFrom(const std::filesystem::path& copy, const std::filesystem::path& project);
 

@@ -239,7 +239,7 @@ void keepUnknown(const json& old, json& now) {
             else
                 keepUnknown(value, now[key]);
         }
-    } else if (old.is_array() && now.is_array()) {
+    } else if (old.is_array() && now.is_array() && !now.empty()) {
         const bool byPlace = old.size() == now.size();
         // By a search each, long reels took minutes. Where an id is there more than once, each belongs to its own.
         std::unordered_map<std::string_view, std::vector<const json*>> byId;

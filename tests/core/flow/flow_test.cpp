@@ -57,6 +57,31 @@ TEST(Flow, TellsWhatSoloKeepsBack) {
     EXPECT_FALSE(find(flowAtCut(applied(p, *f), 0), "solo"));
 }
 
+TEST(Flow, TheGravestComesFirstAndWhatIsEquallyGraveInTheReelsOrder) {
+    Project p = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 1.75, 8, 1.5, 1, 8);
+    for (const char* id : {"third", "fourth"}) { // the same fault three times over
+        Clip more = p.reel[1];
+        more.id = id;
+        p.reel.push_back(more);
+    }
+    const auto flow = flowOfReel(std::make_shared<const Project>(p), {});
+    const auto all = flow.all();
+    ASSERT_GT(all.size(), 4u);
+    int equal = 0, softer = 0;
+    for (std::size_t i = 1; i < all.size(); ++i) {
+        const Finding &a = *all[i - 1], &b = *all[i];
+        ASSERT_LE(int(a.severity), int(b.severity)) << a.name << ' ' << b.name;
+        if (a.severity != b.severity) continue;
+        ASSERT_GE(a.weight, b.weight) << a.name << ' ' << b.name;
+        softer += a.weight > b.weight;
+        if (a.weight != b.weight) continue;
+        ++equal;
+        EXPECT_LE(originOf(p, a.place), originOf(p, b.place)) << a.name << ' ' << b.name;
+    }
+    EXPECT_GT(equal, 0);
+    EXPECT_GT(softer, 0);
+}
+
 // The classic mistake (common practice): zoom in 1 -> 1.75, then 1.5 -> 1, which shrinks.
 TEST(Flow, SeesAChannelTurnBackAndTurnsItRound) {
     const Project p = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 1.75, 4, 1.5, 1, 4);
