@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <random>
 #include <vector>
 
 namespace virga {
@@ -72,8 +73,13 @@ double lacking(const HalfPlane& plane, Point slide) {
 // The point nearest to 0 that lies in all half planes: one after another is taken in, and where the best so far lies
 // outside the new one, the best lies on its border (Seidel, "Small-dimensional linear programming", 1991).
 std::optional<Point> nearestIn(std::vector<HalfPlane> planes, double enough) {
-    // The widest first: few changes follow.
-    std::sort(planes.begin(), planes.end(), [](const HalfPlane& a, const HalfPlane& b) { return a.least > b.least; });
+    // In random order, as he says, the time goes with their number on the mean; in a sorted one with its square at
+    // worst. The widest stays first: few changes follow.
+    std::mt19937 draw(1);
+    std::shuffle(planes.begin(), planes.end(), draw);
+    const auto widest = std::min_element(planes.begin(), planes.end(),
+                                         [](const HalfPlane& a, const HalfPlane& b) { return a.least > b.least; });
+    if (widest != planes.end()) std::iter_swap(planes.begin(), widest);
     Point best(0, 0);
     for (std::size_t i = 0; i < planes.size(); ++i) {
         if (lacking(planes[i], best) <= enough) continue;
