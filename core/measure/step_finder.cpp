@@ -150,6 +150,8 @@ struct StepFinder::State {
     double offExpected(const FoundStep& found) const;
     bool contradicts(const FoundStep& whole, const FoundStep& found) const;
     bool isBetter(const FoundStep& found, const FoundStep& other) const;
+    // Whole shots are read with fewer corners, but for perspectives, which need them all.
+    bool isExact(const Matrix& guess) const { return thorough || guess[0][2] != 0 || guess[1][2] != 0; }
     FoundStep from(const Grey& next, const Matrix& guess, int window = usualWindow) const;
     FoundStep laidOn(const Grey& next, const Matrix& guess, const std::vector<FeaturePair>& around = {}) const;
     double likeness(const Grey& next, const Matrix& map) const;
@@ -203,14 +205,14 @@ std::vector<FeaturePair> StepFinder::State::followed(const Grey& next, const Mat
     cv::warpPerspective(whole, inside, m, a.size(), cv::INTER_NEAREST, cv::BORDER_CONSTANT, cv::Scalar(0));
     cv::erode(inside, inside, cv::Mat::ones(7, 7, CV_8UC1), {-1, -1}, 1, cv::BORDER_CONSTANT, cv::Scalar(0));
     std::vector<cv::Point2f> from;
-    cv::goodFeaturesToTrack(moved, from, thorough ? mostCorners : quickCorners, 0.008, apart, inside);
+    cv::goodFeaturesToTrack(moved, from, isExact(guess) ? mostCorners : quickCorners, 0.008, apart, inside);
     if (int(from.size()) < fewest) return {};
     std::vector<cv::Mat> pyramidA, pyramidB;
     const int deep = cv::buildOpticalFlowPyramid(moved, pyramidA, {side, side}, 4);
     cv::buildOpticalFlowPyramid(b, pyramidB, {side, side}, deep);
     std::vector<cv::Point2f> to = from;
     std::vector<std::uint8_t> good;
-    follow(pyramidA, pyramidB, deep, side, from, to, good, thorough ? deep : std::min(deep, 1));
+    follow(pyramidA, pyramidB, deep, side, from, to, good, isExact(guess) ? deep : std::min(deep, 1));
     std::vector<FeaturePair> pairs;
     for (std::size_t i = 0; i < from.size(); ++i)
         if (good[i]) pairs.push_back({through(*inverse, widthsOf(from[i], before)), widthsOf(to[i], next)});
@@ -362,7 +364,7 @@ FoundStep StepFinder::State::from(const Grey& next, const Matrix& guess, int win
         const auto inverse = inverseOf(was);
         return inverse ? travelOf(then(*inverse, found.step.map), before.size.aspect()) * before.size.width : 1e9;
     };
-    if (thorough && found.step.isKnown() && off(guess) > corrected) {
+    if (isExact(guess) && found.step.isKnown() && off(guess) > corrected) {
         FoundStep closer = agreed(followed(next, found.step.map, window), next);
         if (closer.step.isKnown() && closer.step.agreeing * 10 >= found.step.agreeing * 9) return closer;
     }
@@ -479,7 +481,7 @@ FoundStep StepFinder::State::quickly(const Grey& next, std::optional<Features>& 
     if (found.step.isKnown()) {
         failures = 0;
         // Windows that turn or grow much are compared alike only when the picture is moved first.
-        if (travelOf(found.step.map, aspect) > quickTravel) {
+        if (found.step.perspective || travelOf(found.step.map, aspect) > quickTravel) {
             FoundStep closer = from(next, found.step.map);
             if (closer.step.trust >= 0.9 * found.step.trust) return closer;
         }
