@@ -49,7 +49,11 @@ void HeardWatch::findNext() {
     if (m_busy || m_to <= m_from || !m_document->project()->settings.heard.on) return;
     const Snapshot project = m_document->project();
     std::int64_t piece = m_from / pieceFrames;
-    while (piece * pieceFrames < m_to && m_pieces[piece].of == project) ++piece;
+    const auto isKnown = [&](std::int64_t n) {
+        const auto at = m_pieces.find(n);
+        return at != m_pieces.end() && at->second.of == project;
+    };
+    while (piece * pieceFrames < m_to && isKnown(piece)) ++piece;
     if (piece * pieceFrames >= m_to) return;
     m_busy = true;
     inBackground(

@@ -32,7 +32,7 @@ std::string asList(const std::vector<std::string>& elements) {
     return list;
 }
 
-// What stands in an element's place: a value that is empty.
+// The list in the place of the empty one that the document has.
 void put(std::string& text, const std::string& name, const std::string& list) {
     const std::string empty = "\n \"" + name + "\": []"; // one space deep there is only the document's own field
     if (const auto at = text.find(empty); at != text.npos) text.replace(at + empty.size() - 2, 2, list);

@@ -2,9 +2,8 @@
 // invariants checked on the way. A run is a list of steps made from a seed. It is performed by a program of its own, so
 // that a crash is a finding too; a list that fails is shrunk to the shortest one that still does.
 //   VIRGA_ROBOT_STEPS=100000 VIRGA_ROBOT_SEED=1 build/dev/tests/app_tests --gtest_filter=Robot.*    the long run
-//   VIRGA_ROBOT_FILE=seed:1004:2231 build/dev/tests/app_tests --gtest_filter=RobotWindow.*          so many steps of a
-//   seed VIRGA_ROBOT_FILE=steps.txt build/dev/tests/app_tests --gtest_filter=RobotWindow.*               a list once
-//   more
+//   VIRGA_ROBOT_FILE=seed:1004:2231 build/dev/tests/app_tests --gtest_filter=RobotWindow.*     2231 steps of a seed
+//   VIRGA_ROBOT_FILE=steps.txt build/dev/tests/app_tests --gtest_filter=RobotWindow.*          a list once more
 #include <QAction>
 #include <QApplication>
 #include <QDialog>
