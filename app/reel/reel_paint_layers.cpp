@@ -162,7 +162,8 @@ void ReelView::paintHeard(QPainter& p) {
         const double a = std::floor(s.frameAt(x)), b = s.frameAt(x + 1);
         double strength = m_heard->strengthAt(std::int64_t(a));
         for (double f = a + 1; f < b; ++f) strength = std::max(strength, m_heard->strengthAt(std::int64_t(f)));
-        line << QPointF(x, band.bottom() - std::min(1.0, strength * level) * (band.height() - 2));
+        const double high = std::sqrt(std::min(1.0, strength * level)); // what is half as loud is seen, too
+        line << QPointF(x, band.bottom() - high * (band.height() - 2));
     }
     if (line.isEmpty()) return;
     QPolygonF fill = line;
