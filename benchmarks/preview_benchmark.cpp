@@ -13,6 +13,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <fstream>
+#include <malloc.h>
 #include <random>
 
 #include "app/document/edit_focus.h"
@@ -39,6 +40,12 @@ double residentMegabytes() {
     long pages = 0, resident = 0;
     status >> pages >> resident;
     return double(resident) * 4096 / 1e6;
+}
+
+// What is in use of what malloc() and new gave: the rest that is resident are freed blocks, code and libraries' mappings.
+double askedFor() {
+    const auto all = mallinfo2();
+    return double(all.uordblks + all.hblkhd) / 1e6;
 }
 
 // Sleeps until something happens: a loop that spins would take a core from the rendering.
@@ -193,8 +200,10 @@ void editForAnHour(MainWindow& window, const char* project) {
         if (second % 12 == 0) settle(window);
         most = std::max(most, residentMegabytes());
         if (second % 60 == 0)
-            fmt::print("after {} minutes: {:.0f} MB resident, pictures {:.0f} of at most {:.0f} MB\n", second / 60,
-                       residentMegabytes(), double(window.memoryUsed()) / 1e6, double(window.memory()) / 1e6);
+            fmt::print("after {} minutes: {:.0f} MB resident, pictures {:.0f} of at most {:.0f} MB, {:.0f} MB asked for, {} "
+                       "steps to undo\n",
+                       second / 60, residentMegabytes(), double(window.memoryUsed()) / 1e6,
+                       double(window.memory()) / 1e6, askedFor(), d->undoStack()->count());
     }
     fmt::print("memory over the hour: {:.0f} MB at its start, {:.0f} MB at most\n", start, most);
 }

@@ -1,7 +1,7 @@
 #include "core/project/project_file.h"
 
-#include <algorithm>
 #include <fmt/format.h>
+#include <set>
 
 #include "core/base/file.h"
 #include "core/base/hash.h"
@@ -62,10 +62,11 @@ Expected<Project> loadProject(const fs::path& path, std::vector<std::string>* mi
     for (const Media& media : project->media)
         if (!mediaExists(media.path)) lost.push_back(media.path);
     const auto found = findNear(lost, folder);
+    const std::set<fs::path> gone(lost.begin(), lost.end());
     for (Media& media : project->media) {
         if (const auto at = found.find(media.path); at != found.end())
             media.path = at->second;
-        else if (missing && std::find(lost.begin(), lost.end(), media.path) != lost.end())
+        else if (missing && gone.contains(media.path))
             missing->push_back(media.id);
     }
     return project;

@@ -1,10 +1,13 @@
 #include "core/project/project_json.h"
 #include "core/base/json.h"
+#include "core/base/parallel.h"
 #include "core/project/fields.h"
 #include "core/project/json_names.h"
 #include "core/project/limits.h"
 
 #include <algorithm>
+#include <array>
+#include <atomic>
 #include <cctype>
 #include <fmt/format.h>
 #include <unordered_map>
@@ -76,6 +79,8 @@ std::shared_ptr<const UnknownFields> unknownOf(json document) {
     return unknown;
 }
 
+constexpr std::size_t longList = 1000; // from here on it is read on all processors
+
 // Reads fields from an object that the schema has found valid; what is not there stays as it is.
 class FieldReader {
 public:
@@ -126,7 +131,12 @@ private:
     }
     template <List T> void readOther(const json& j, T& values) {
         values.clear();
-        for (const json& one : j) read(one, values.emplace_back());
+        if (j.size() < longList) {
+            for (const json& one : j) read(one, values.emplace_back());
+            return;
+        }
+        values.resize(j.size());
+        inParallel(j.size(), [&](std::size_t i) { read(j[i], values[i]); });
     }
     void readOther(const json& j, std::map<int, double>& placed) {
         for (const json& beat : j) placed[beat["beat"]] = beat["seconds"];
@@ -201,11 +211,45 @@ std::unique_ptr<valijson::Schema> schemaFrom(const json& text) {
     return made;
 }
 
+bool isValid(const json& document, const valijson::Schema& schema, valijson::ValidationResults* results = nullptr) {
+    valijson::Validator validator;
+    return validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(document), results);
+}
+
+// Whether a document with a long list of clips or files is valid, told on all processors by its parts: each is all of
+// the rest with some clips and files. The document is as it was afterwards. False where the lists are not long.
+bool isValidInParts(json& document, const valijson::Schema& schema) {
+    constexpr std::size_t parts = 16;
+    std::vector<json::array_t> lists;
+    const std::array<const char*, 2> names{"reel", "media"};
+    if (!document.is_object()) return false;
+    for (const char* name : names)
+        if (const auto at = document.find(name); at == document.end() || !at->is_array()) return false;
+    if (document["reel"].size() < longList && document["media"].size() < longList) return false;
+    for (const char* name : names) lists.push_back(std::exchange(document[name].get_ref<json::array_t&>(), {}));
+    std::atomic<bool> valid = true;
+    inParallel(parts, [&](std::size_t n) {
+        json part = document;
+        const auto exchange = [&] {
+            for (std::size_t k = 0; k < names.size(); ++k) {
+                auto& some = part[names[k]].get_ref<json::array_t&>();
+                const auto begin = lists[k].size() * n / parts, end = lists[k].size() * (n + 1) / parts;
+                some.resize(end - begin);
+                std::swap_ranges(some.begin(), some.end(), lists[k].begin() + std::ptrdiff_t(begin));
+            }
+        };
+        exchange();
+        if (!isValid(part, schema)) valid = false;
+        exchange();
+    });
+    for (std::size_t k = 0; k < names.size(); ++k) document[names[k]] = std::move(lists[k]);
+    return valid;
+}
+
 Expected<void> validate(const json& document, const std::string& file, const valijson::Schema& schema, const char* kind,
                         const char* todo) {
-    valijson::Validator validator;
     valijson::ValidationResults results;
-    if (validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(document), &results)) return {};
+    if (isValid(document, schema, &results)) return {};
     // The last error raised first is the most general; the deepest context says most about the place.
     valijson::ValidationResults::Error error, deepest;
     while (results.popError(error))
@@ -300,7 +344,9 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
     static const json schemaText = projectSchema();
     static const auto schema = schemaFrom(schemaText);
     constexpr auto todo = "mend this place in a text editor, or open the autosave beside it; the file was not changed";
-    if (auto valid = validate(document, file, *schema, "project", todo); !valid) return tl::unexpected(valid.error());
+    if (!isValidInParts(document, *schema)) // the place of a mistake is told by the whole
+        if (auto valid = validate(document, file, *schema, "project", todo); !valid)
+            return tl::unexpected(valid.error());
     Project project;
     FieldReader reader(document, folder);
     fieldsOf(reader, project);

@@ -141,6 +141,63 @@ TEST(ProjectFile, SaysWhatIsWrongAndWhere) {
     EXPECT_EQ(loadProject("/no/such/file.virga").error().code, ErrorCode::NotFound);
 }
 
+// Long lists are checked and read on all processors.
+TEST(ProjectFile, ALongReelIsReadAsAShortOne) {
+    TemporaryFolder folder;
+    Project p = full(folder.path());
+    const Clip first = p.reel[0];
+    const Media file = p.media[0];
+    for (int i = 0; i < 1050; ++i) {
+        Clip clip = first;
+        clip.id = "long-" + std::to_string(i);
+        clip.length = 10 + i % 7;
+        clip.drift.clear();
+        clip.transition = {};
+        p.reel.push_back(clip);
+        if (i % 2) continue;
+        Media other = file;
+        other.id = "file-" + std::to_string(i);
+        other.path = folder / (other.id + ".mp4");
+        p.media.push_back(other);
+        p.reel.back().mediaId = other.id;
+    }
+    ASSERT_TRUE(saveProject(p, folder / "p.virga"));
+    std::vector<std::string> missing;
+    const auto back = loadProject(folder / "p.virga", &missing);
+    ASSERT_TRUE(back) << describe(back.error());
+    EXPECT_EQ(*back, p);
+    EXPECT_EQ(missing.size(), p.media.size());
+
+    const auto wrong = [&](json d) {
+        const auto read = fromJson(std::move(d), folder.path(), "p.virga");
+        EXPECT_FALSE(read);
+        return read ? Error{} : read.error();
+    };
+    json document = json::parse(readFile(folder / "p.virga").value());
+    document["reel"][734]["laterField"] = 5; // of a version to come
+    auto later = fromJson(document, folder.path(), "p.virga");
+    ASSERT_TRUE(later) << describe(later.error());
+    EXPECT_EQ(toJson(*later, folder.path()), document);
+    for (const int i : {0, 734, 1051}) {
+        json bad = document;
+        bad["reel"][i]["length"] = "long";
+        EXPECT_NE(wrong(bad).place.find("/reel/" + std::to_string(i) + "/length"), std::string::npos) << i;
+        bad = document;
+        bad["media"][i / 2]["path"] = 3;
+        EXPECT_NE(wrong(bad).place.find("/media/" + std::to_string(i / 2) + "/path"), std::string::npos) << i;
+    }
+    json bad = document;
+    bad["settings"]["width"] = "wide";
+    EXPECT_NE(wrong(bad).place.find("/settings/width"), std::string::npos);
+    for (const char* list : {"reel", "media"}) {
+        bad = document;
+        bad[list] = 7;
+        EXPECT_EQ(wrong(bad).code, ErrorCode::Unreadable) << list;
+        bad.erase(list);
+        EXPECT_EQ(wrong(bad).code, ErrorCode::Unreadable) << list;
+    }
+}
+
 TEST(ProjectFile, SurvivesAnyBytes) {
     TemporaryFolder folder;
     const std::string good = toJson(full("/m"), "/m").dump();
