@@ -36,6 +36,8 @@ struct CutContext {
 
 /// "−1", "0", "+3": a frame counted from the cut.
 std::string frameText(std::int64_t frame);
+/// "1 frame", "12 frames".
+std::string framesText(std::int64_t count);
 
 /// How fast a channel alone moves the picture over a frame of a side.
 double screenSpeed(const Move& move, int channel, Side side, double frame, Size size);

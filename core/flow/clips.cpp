@@ -58,11 +58,11 @@ void checkMagnified(const Project& project, int clip, ClipFlow& flow) {
     const FlowPlace place{FlowPlace::Clip, c.id};
     Finding f = findingOf(project, clip, "magnified", Severity::WorthALook, worst,
                           fmt::format("{} is enlarged {:.1f}× beyond its pixels", nameOf(project, clip), most),
-                          fmt::format("Its {} × {} pixels are seen so large for {} frames, slowly enough to look soft.",
-                                      media->size.width, media->size.height, count));
+                          fmt::format("Its {} × {} pixels are seen so large for {}, slowly enough to look soft.",
+                                      media->size.width, media->size.height, framesText(count)));
     f.weight = most;
     const double factor = 0.999 * limits.magnified / most;
-    if (withZoomLimited(project, clip, factor)) // its zooms are what does it
+    if (enlargedByZooms(project, clip, worst) * factor >= 1) // its zooms are what does it
         f.fixes = {fixOf(fmt::format("Zoom no farther than {:.1f}×", limits.magnified), place,
                          [factor](const Project& p, int i) { return withZoomLimited(p, i, factor); })};
     flow.findings.push_back(std::move(f));
@@ -97,11 +97,11 @@ void checkSource(const Project& project, int clip, ClipFlow& flow) {
     const auto out = ClipTime(project, c).runsOut();
     if (!out) return;
     const std::int64_t there = *out;
-    Finding f = findingOf(project, clip, "source-ends", Severity::Breaks, there,
-                          fmt::format("{} runs out {} frames before its end", nameOf(project, clip), c.length - there),
-                          fmt::format("At its speed its file lasts for {} frames, the clip takes {}; the rest stands "
-                                      "still.",
-                                      there, c.length));
+    Finding f =
+        findingOf(project, clip, "source-ends", Severity::Breaks, there,
+                  fmt::format("{} runs out {} before its end", nameOf(project, clip), framesText(c.length - there)),
+                  fmt::format("At its speed its file lasts for {}, the clip takes {}; the rest stands still.",
+                              framesText(there), c.length));
     f.weight = double(c.length - there);
     if (there > 0)
         f.fixes = {fixOf("Shorten the clip", f.place, [](const Project& p, int i) -> Expected<Project> {
@@ -177,8 +177,7 @@ void checkBeat(const ReelContext& reel, int cut, std::vector<Finding>& findings)
     f.name = "off-beat";
     f.severity = Severity::WorthALook;
     f.place = {FlowPlace::Cut, project.reel[std::size_t(cut) + 1].id};
-    f.title = fmt::format("The cut is {} frame{} {} the beat", std::abs(off), std::abs(off) == 1 ? "" : "s",
-                          off > 0 ? "before" : "after");
+    f.title = fmt::format("The cut is {} {} the beat", framesText(std::abs(off)), off > 0 ? "before" : "after");
     f.detail = "Most cuts of this reel lie on beats.";
     f.weight = double(std::abs(off));
     if (rollable(project, cut, off) == off)
@@ -205,7 +204,7 @@ void checkStill(const ReelContext& reel, int clip, std::vector<Finding>& finding
     if (longest < limits.stillFrames) return;
     Finding f = findingOf(
         project, clip, "still", Severity::WorthALook, longestAt,
-        fmt::format("{} stands still for {} frames", nameOf(project, clip), longest),
+        fmt::format("{} stands still for {}", nameOf(project, clip), framesText(longest)),
         fmt::format("From its frame {} to {} nothing moves, in a reel that does.", longestAt, longestAt + longest - 1));
     f.weight = double(longest) / 1000; // many shots rest: they come last
     f.fixes = {fixOf(

@@ -24,6 +24,10 @@ std::string frameText(std::int64_t frame) {
     return frame < 0 ? fmt::format("−{}", -frame) : frame > 0 ? fmt::format("+{}", frame) : "0";
 }
 
+std::string framesText(std::int64_t count) {
+    return fmt::format("{} frame{}", count, count == 1 ? "" : "s");
+}
+
 double screenSpeed(const Move& move, int channel, Side side, double frame, Size size) {
     Move alone = move;
     for (int c = 0; c < int(alone.channels.size()); ++c)

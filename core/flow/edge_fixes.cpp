@@ -85,6 +85,24 @@ Project withCoveringSlide(const Project& project, int cut, Point by) {
     return withConstant(project, cut, MoveKind::Slide, {by.x / size.width, by.y / size.height});
 }
 
+double enlargedByZooms(const Project& project, int clip, std::int64_t frame) {
+    if (!hasClip(project, clip)) return 1;
+    const Clip& c = project.reel[std::size_t(clip)];
+    double factor = std::max(1.0, c.placement.scale);
+    const auto see = [&](const Stack& moves, Side side, double time) {
+        for (const Move& move : moves) {
+            if (!enlarges(move)) continue;
+            const Curve& curve = move.channels.front().side(side);
+            if (!curve.keys.empty()) factor *= std::max(1.0, evaluate(curve, time));
+        }
+    };
+    see(c.drift, Side::Incoming, double(frame));
+    see(c.transition.moves, Side::Incoming, double(frame));
+    if (clip + 1 < int(project.reel.size()))
+        see(project.reel[std::size_t(clip) + 1].transition.moves, Side::Outgoing, double(frame - c.length));
+    return factor;
+}
+
 Expected<Project> withZoomLimited(const Project& project, int clip, double factor) {
     if (!hasClip(project, clip) || factor >= 1) return project;
     Project out = project;

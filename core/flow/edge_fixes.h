@@ -24,6 +24,8 @@ Project withCoveringZoom(const Project& project, int cut, double factor);
 /// A constant slide, in pixels of the frame, likewise.
 Project withCoveringSlide(const Project& project, int cut, Point by);
 
+/// How much of a clip's enlargement at one of its frames its own zooms are: a factor of at least 1.
+double enlargedByZooms(const Project& project, int clip, std::int64_t frame);
 /// Zooms of a clip, and of its sides of its cuts, taken back so far that `factor` less of it is left at the largest.
 /// Errors: BadInput where its zooms are not what enlarges it.
 Expected<Project> withZoomLimited(const Project& project, int clip, double factor);

@@ -93,11 +93,10 @@ void checkSpare(const CutContext& context, CutFlow& flow) {
         const Spare spare = spareFrames(project, clip);
         const std::int64_t there = out ? spare.after : spare.before;
         if (wanted <= there) continue;
-        Finding f =
-            context.finding(out ? "spare-after" : "spare-before", Severity::Breaks, out ? there : -there - 1,
-                            fmt::format("The {} shot runs out in the overlap", out ? "outgoing" : "incoming"),
-                            fmt::format("It needs {} spare frame{} {} the cut and has {}; the rest stands still.",
-                                        wanted, wanted == 1 ? "" : "s", out ? "after" : "before", there));
+        Finding f = context.finding(out ? "spare-after" : "spare-before", Severity::Breaks, out ? there : -there - 1,
+                                    fmt::format("The {} shot runs out in the overlap", out ? "outgoing" : "incoming"),
+                                    fmt::format("It needs {} to spare {} the cut and has {}; the rest stands still.",
+                                                framesText(wanted), out ? "after" : "before", there));
         f.weight = double(wanted - there);
         f.fixes = {fixOf(
             "Shorten the overlap", context.place,

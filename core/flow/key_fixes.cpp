@@ -206,9 +206,8 @@ Expected<Project> withKeysRunThrough(const Project& project, int cut, Side side)
 
 Expected<Project> withKeysSpread(const Project& project, int clip, std::int64_t from, std::int64_t to) {
     if (!hasClip(project, clip)) return project;
-    const Clip& c =
-        project
-            .reel[std::size_t(clip)]; // So much of each way is left for the stretch: enough to be seen over its length.
+    const Clip& c = project.reel[std::size_t(clip)];
+    // So much of each way is left for the stretch: enough to be seen over its length.
     const double part = std::clamp(0.002 * double(to - from), 0.04, 0.3);
     std::vector<std::pair<CurveAddress, Curve>> changed;
     const auto spread = [&](int cut, Side side, double reaches) {
@@ -243,15 +242,17 @@ Expected<Project> withKeysSpread(const Project& project, int clip, std::int64_t 
                 if (fits) changed.push_back({{cut, m, ch, side}, curve});
             }
     };
-    // Each takes its half, or one of them all of it where the other would show copies for as long.
+    // Each takes its half, or one of them all of it: where the other does not reach in, or would show copies for as
+    // long.
     const double begin = double(from), end = double(to), middle = (begin + end) / 2;
     bool any = false;
     for (const auto& [arrives, departs] : {std::pair(middle, middle), {begin, begin}, {end, end}}) {
         changed.clear();
         if (arrives > begin) spread(clip - 1, Side::Incoming, arrives);
+        const std::size_t arriving = changed.size();
         if (departs < end) spread(clip, Side::Outgoing, departs);
         any = any || !changed.empty();
-        if (changed.empty()) continue;
+        if ((arrives > begin && arriving == 0) || (departs < end && changed.size() == arriving)) continue;
         Project spreadOut = withCurves(project, changed);
         const std::int64_t at = clipStart(project, clip);
         bool bare = false;

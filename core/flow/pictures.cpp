@@ -21,10 +21,6 @@ std::string edgesText(unsigned edges, const std::string& frame) {
     return fmt::format("The source's edges on frame {} ask", frame);
 }
 
-std::string framesText(std::int64_t count) {
-    return fmt::format("{} frame{}", count, count == 1 ? "" : "s");
-}
-
 // The zoom, and the slide where it is shorter than a third of the frame.
 std::vector<Fix> coveringFixes(const CutContext& context, std::string* binds = nullptr) {
     std::vector<Fix> fixes;

@@ -96,7 +96,7 @@ void checkRampBlur(const CutContext& context, CutFlow& flow) {
     }
     if (count == 0) return;
     Finding f = context.finding(
-        "ramp-strobes", Severity::WorthALook, worst, fmt::format("The racing shots strobe for {} frames", count),
+        "ramp-strobes", Severity::WorthALook, worst, "The racing shots strobe for " + framesText(count),
         fmt::format("Frame {} runs at {} and its shutter is open for {:.0f} % of it: what moves is seen in steps.",
                     frameText(worst), percent(fastest), 100 * context.facts(worst).open));
     f.weight = fastest;

@@ -85,14 +85,13 @@ void checkShotsAgree(const CutContext& context, CutFlow& flow) {
             towards(own.out), own.out.length(), towards(own.in), own.in.length()));
     f.weight = faster;
     if (const std::int64_t by = bestRoll(context))
-        f.fixes.push_back(fixOf(fmt::format("Cut {} frame{} {}, where they agree", std::abs(by),
-                                            std::abs(by) == 1 ? "" : "s", by < 0 ? "earlier" : "later"),
-                                context.place, [by](const Project& p, int cut) -> Expected<Project> {
-                                    if (rollable(p, cut, by) != by)
-                                        return fail(ErrorCode::BadInput, "the cut cannot be moved so far any more", {},
-                                                    "check again");
-                                    return withCutRolled(p, cut, by);
-                                }));
+        f.fixes.push_back(fixOf(
+            fmt::format("Cut {} {}, where they agree", framesText(std::abs(by)), by < 0 ? "earlier" : "later"),
+            context.place, [by](const Project& p, int cut) -> Expected<Project> {
+                if (rollable(p, cut, by) != by)
+                    return fail(ErrorCode::BadInput, "the cut cannot be moved so far any more", {}, "check again");
+                return withCutRolled(p, cut, by);
+            }));
     // Begins as the outgoing shot goes, and leaves the rest to the incoming one.
     const Point rate = (own.out - own.in) / 100;
     f.fixes.push_back(
