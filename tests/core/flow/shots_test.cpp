@@ -66,6 +66,19 @@ TEST(SeenWithShots, AShotsOwnPanIsSeenSpeed) {
     EXPECT_NEAR(velocitiesAtCut(p, reelIndex(p), 0, &s.known).speedOut, 4, 0.05);
 }
 
+// The farthest corner from the shot's own middle goes the arc that it turns by; a crop brings that middle elsewhere.
+TEST(SeenWithShots, AShotTurnsAboutItsOwnMiddle) {
+    const auto turning = movement([](int) { return TurnZoomSlide{1, 1, {0, 0}}; });
+    Shots s(turning, turning);
+    const double arc = std::acos(-1.0) / 180;
+    const auto seen = [&] { return velocitiesAtCut(s.project, reelIndex(s.project), 0, &s.known).speedIn; };
+    EXPECT_NEAR(seen(), 100 * arc * std::hypot(640, 360) / 1280, 0.002);
+    s.project.reel[1].crop.left = 0.2; // what is left, 1024 wide, fills the frame enlarged by 1.25
+    EXPECT_NEAR(seen(), 100 * arc * std::hypot(1280 - 1.25 * (640 - 0.2 * 1280), 360) / 1280, 1e-3);
+    s.project.reel[1].crop = {0, 0.2, 0, 0}; // 576 high, likewise
+    EXPECT_NEAR(seen(), 100 * arc * std::hypot(640, 720 - 1.25 * (360 - 0.2 * 720)) / 1280, 1e-3);
+}
+
 TEST(SeenWithShots, AMoveAgainstAPanIsSlowerAndOneAlongItFaster) {
     const auto still = movement([](int) { return pan(0); });
     const Shots s(movement([](int) { return pan(-0.01); }), still);

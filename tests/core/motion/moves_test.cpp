@@ -1,5 +1,6 @@
 // The newer moves against arithmetic and libraries of others.
 #include <cmath>
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <opencv2/calib3d.hpp>
 #include <opencv2/imgproc.hpp>
@@ -7,6 +8,7 @@
 #include "core/motion/shake.h"
 #include "core/motion/stack_map.h"
 #include "tests/support/projects.h"
+#include "tests/support/told.h"
 
 namespace virga {
 namespace {
@@ -136,6 +138,19 @@ TEST(Shake, PatternsStayWithinOneAndAreContinuous) {
     }
     // From side to side every half cycle.
     EXPECT_NEAR(shakeAt(ShakePattern::Jolt, 0.1, 0, 0), -shakeAt(ShakePattern::Jolt, 0.6, 0, 0), 1e-9);
+}
+
+// A piece that is opened again, by a later version too, shakes as it did.
+TEST(Shake, IsTheSameForEver) {
+    std::string text;
+    for (const ShakePattern pattern : {ShakePattern::Sway, ShakePattern::Wander, ShakePattern::Jolt})
+        for (const std::uint32_t seed : {1U, 7U}) {
+            text += fmt::format("== pattern {}, seed {}\n", int(pattern), seed);
+            for (const std::uint32_t axis : {0U, 1U, 2U, 3U})
+                for (const double cycles : {-1.3, 0.0, 0.45, 6.8})
+                    text += fmt::format("axis {} at {}: {:.6f}\n", axis, cycles, shakeAt(pattern, cycles, axis, seed));
+        }
+    expectAsRead("core/motion/shake.txt", text);
 }
 
 TEST(Shake, GoesBySecondsNotFrames) {

@@ -46,6 +46,20 @@ TEST(Steering, PutsWhatIsHeldToWhereItIsDraggedUnderAnyStack) {
     }
 }
 
+// Under a spin what goes right in its own axes goes down on the screen.
+TEST(Steering, DragsUnderASpin) {
+    for (const double degrees : {60.0, 90.0, -120.0}) {
+        Project p = withMove(twoClips(), 0, MoveKind::Slide, 0, 0, 0.2, 10, 0, 0, 0, straight);
+        p = withMove(p, 0, MoveKind::Spin, 0, degrees, degrees, 10, 0, 0, 0, straight);
+        const Steering s(p, StackPlace(0), Side::Outgoing, 20);
+        const Point source = s.sourceAt({500, 300});
+        const auto v = s.slideTo(source, {700, 420});
+        ASSERT_TRUE(v) << degrees;
+        const Steering after(s.with(*s.slide(), *v), StackPlace(0), Side::Outgoing, 20);
+        EXPECT_LT((after.screenAt(source) - Point(700, 420)).length(), 0.01) << degrees;
+    }
+}
+
 TEST(Steering, ZoomsAndSpinsAboutTheAnchor) {
     const Project p = everything();
     const Steering s(p, StackPlace(0), Side::Outgoing, 20);
@@ -141,6 +155,20 @@ TEST(LineUp, RecoversAKnownScaleAndPlace) {
     EXPECT_NEAR(done.reel[1].placement.scale, 2, 0.005 * 2);
     EXPECT_NEAR(done.reel[1].placement.position.x * 1280, -192, 1);
     EXPECT_NEAR(done.reel[1].placement.position.y * 720, 108, 1);
+}
+
+// A face that leans differently is turned upright with the other.
+TEST(LineUp, TurnsTheSecondSubjectAsTheFirst) {
+    Project p = withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 20, 10, -10, 0, 10, straight, straight);
+    p = withSubject(p, 0, Side::Outgoing, {{420, 300}, 90, 12});
+    p = withSubject(p, 0, Side::Incoming, {{800, 410}, 40, -23});
+    EXPECT_NEAR(subjectAt(p, 0, Side::Incoming)->angle, -23, 1e-6);
+    const auto done = withSubjectsLinedUp(p, 0);
+    ASSERT_TRUE(done) << describe(done.error());
+    const auto out = subjectAt(*done, 0, Side::Outgoing), in = subjectAt(*done, 0, Side::Incoming);
+    EXPECT_NEAR(in->angle, out->angle, 1e-3);
+    EXPECT_LT((out->at - in->at).length(), 0.01);
+    EXPECT_NEAR(done->reel[1].placement.angle, 35, 1e-3);
 }
 
 } // namespace
