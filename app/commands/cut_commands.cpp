@@ -173,7 +173,9 @@ QString matchSpeed(Document& document, int cut, int move, int channel, bool keep
 }
 
 QString matchAll(Document& document, int cut) {
-    return applyExpected(document, QObject::tr("match all speeds"), withAllMatched(*document.project(), cut, true));
+    const auto shots = document.project()->settings.withShots ? document.shots() : nullptr; // as the check judges it
+    return applyExpected(document, QObject::tr("match all speeds"),
+                         withAllMatched(*document.project(), cut, true, shots.get()));
 }
 
 } // namespace virga

@@ -57,15 +57,17 @@ namespace {
 
 // Where values change, so does what each channel does on screen (a slide carries the centre of a zoom along, a spin
 // turns it), and the rates are found anew until they stay. `part` is how far each round goes towards them.
-Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part) {
-    const double speed = std::max(1e-3, velocitiesAtCut(project, cut).speedOut);
+Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part,
+                                  const ShotMovements* shots) {
+    const auto seenAt = [&](const Project& p) { return velocitiesAtCut(p, reelIndex(p), cut, shots); };
+    const double speed = std::max(1e-3, seenAt(project).speedOut);
     const double enough = 1e-6 * speed, near = 0.2 * speed; // a path may bend otherwise on the two sides
     Project out = project, best = project;
     double left = 1e300;
     int idle = 0; // rounds without getting nearer
     for (int round = 0; round < int(30 / part) && idle < 4; ++round) {
         const Stack& moves = transitionAt(out, cut).moves;
-        const auto rates = matchingRates(out, cut);
+        const auto rates = matchingRates(out, cut, shots);
         if (!rates) return tl::unexpected(rates.error());
         Project next = out;
         for (int m = 0; m < int(moves.size()); ++m)
@@ -83,7 +85,7 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
                 next = std::move(*matched);
             }
         out = std::move(next);
-        const double now = velocitiesAtCut(out, cut).difference;
+        const double now = seenAt(out).difference;
         idle = now < 0.98 * left ? 0 : idle + 1;
         if (now < left) left = now, best = out;
         if (left <= enough) return best;
@@ -93,18 +95,18 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
         ErrorCode::BadInput,
         fmt::format("the movement cannot carry on as a whole: the closest that was found leaves a step of {:.2g} "
                     "% of the width per frame",
-                    velocitiesAtCut(out, cut).difference),
+                    seenAt(out).difference),
         {}, "match its lanes one by one, or make the incoming side longer");
 }
 
 } // namespace
 
-Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues) {
+Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues, const ShotMovements* shots) {
     if (!hasCut(project, cut)) return project;
-    auto matched = matchedInRounds(project, cut, keepValues, 1);
-    if (matched || !matchingRates(project, cut)) return matched;
+    auto matched = matchedInRounds(project, cut, keepValues, 1, shots);
+    if (matched || !matchingRates(project, cut, shots)) return matched;
     for (const double part : {0.5, 0.2}) // slower, where the rounds did not come to rest
-        if (auto other = matchedInRounds(project, cut, keepValues, part)) return other;
+        if (auto other = matchedInRounds(project, cut, keepValues, part, shots)) return other;
     return matched;
 }
 

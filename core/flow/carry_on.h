@@ -2,6 +2,7 @@
 // Fixes: edits that make the movement at a cut carry on.
 #include "core/base/error.h"
 #include "core/edit/move_edits.h"
+#include "core/motion/shot_movement.h"
 
 namespace virga {
 
@@ -14,9 +15,10 @@ Project withIncomingTurned(const Project& project, int cut, int move, int channe
 Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues);
 
 /// The incoming side's speeds solved together, so that speed and direction of every point of the screen carry on
-/// through the cut (matchingRates); by handles where `keepValues` and they suffice, else by first values. Errors:
-/// BadInput with what is missing or which channel cannot.
-Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues);
+/// through the cut (matchingRates); by handles where `keepValues` and they suffice, else by first values. With `shots`
+/// what the shots do by themselves counts. Errors: BadInput with what is missing or which channel cannot.
+Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues,
+                                 const ShotMovements* shots = nullptr);
 
 /// The incoming side of one channel with the outgoing side's speeds in reverse order (mirroredProfile); as long as it
 /// is, or as a new one would be. Errors: BadInput where the outgoing side stands still.

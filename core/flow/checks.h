@@ -16,13 +16,13 @@ struct CutContext {
     const FlowLimits& limits;
     const Transition& transition;
     FlowPlace place;
-    std::int64_t at;            // the cut's reel frame
-    const ShotMovements* shots; // null: moves alone are judged
+    std::int64_t at;                            // the cut's reel frame
+    std::shared_ptr<const ShotMovements> shots; // null: moves alone are judged
     CutVelocities velocities;
     bool turnsBack = false; // found by checkDirections
 
     CutContext(const Project& project, const ReelIndex& index, int cut, const ClipFacts& out, const ClipFacts& in,
-               const ShotMovements* shots = nullptr);
+               std::shared_ptr<const ShotMovements> shots = nullptr);
     /// Of a frame counted from the cut.
     const FrameFacts& facts(std::int64_t frame) const {
         return frame < 0 ? out.at(out.length() + frame) : in.at(frame);

@@ -39,10 +39,10 @@ double screenSpeed(const Move& move, int channel, Side side, double frame, Size 
 }
 
 CutContext::CutContext(const Project& p, const ReelIndex& i, int c, const ClipFacts& o, const ClipFacts& n,
-                       const ShotMovements* s)
+                       std::shared_ptr<const ShotMovements> s)
     : project(p), index(i), cut(c), out(o), in(n), limits(p.settings.flow),
       transition(transitionAt(p, c)), place{FlowPlace::Cut, p.reel[std::size_t(c) + 1].id},
-      at(i.starts[std::size_t(c) + 1]), shots(s), velocities(velocitiesAtCut(p, i, c, s)) {}
+      at(i.starts[std::size_t(c) + 1]), shots(std::move(s)), velocities(velocitiesAtCut(p, i, c, shots.get())) {}
 
 bool CutContext::moves() const {
     return std::any_of(transition.moves.begin(), transition.moves.end(),
@@ -123,10 +123,15 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
     if (fast < limits.still) return;
     // What creeps has no speed that the eye would miss.
     if (fast < limits.little) return flow.fine.push_back("Both sides creep through the cut");
-    const Fix byCurve = fixOf(
-        "Match speed", context.place, [](const Project& p, int cut) { return withAllMatched(p, cut, true); }, true);
-    const Fix byValue = fixOf(
-        "By start value", context.place, [](const Project& p, int cut) { return withAllMatched(p, cut, false); }, true);
+    const auto matched = [&](const char* label, bool keepValues) {
+        return fixOf(
+            label, context.place,
+            [keepValues, shots = context.shots](const Project& p, int cut) {
+                return withAllMatched(p, cut, keepValues, shots.get());
+            },
+            true);
+    };
+    const Fix byCurve = matched("Match speed", true), byValue = matched("By start value", false);
     const Fix byMirror =
         fixOf("Mirror the departure", context.place, [](const Project& p, int cut) { return withAllMirrored(p, cut); });
     if (isEntrance(context, flow)) return;
@@ -138,10 +143,7 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
             fmt::format("Outgoing leaves at {:.1f} % of the width per frame, incoming starts at {:.1f} %.", out, in));
         f.weight = fast;
         if (stops)
-            f.fixes = {fixOf(
-                           "Carry it on", context.place,
-                           [](const Project& p, int cut) { return withAllMatched(p, cut, false); }, true),
-                       byMirror};
+            f.fixes = {matched("Carry it on", false), byMirror};
         else
             f.fixes = {fixOf(
                            "Lead into it", context.place,
@@ -172,7 +174,11 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
                     "−1 and 0.",
                     out, in));
     f.weight = fast - slow;
-    if (!context.turnsBack) f.fixes = {byCurve, byValue, byMirror};
+    if (!context.turnsBack) f.fixes = {byCurve, byValue};
+    // Mirrored moves carry on what moves do, not what the shots do beside them.
+    const bool shotsMove = context.velocities.ownKnown && std::max(speedOf(context.velocities.ownOut),
+                                                                   speedOf(context.velocities.ownIn)) > limits.still;
+    if (!context.turnsBack && !shotsMove) f.fixes.push_back(byMirror);
     flow.findings.push_back(std::move(f));
 }
 

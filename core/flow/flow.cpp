@@ -61,7 +61,7 @@ void tidy(std::vector<Finding>& findings, const Project& project, const std::vec
 }
 
 CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const ClipFacts& out, const ClipFacts& in,
-                 const ShotMovements* shots) {
+                 const std::shared_ptr<const ShotMovements>& shots) {
     CutContext context(project, index, cut, out, in, project.settings.withShots ? shots : nullptr);
     CutFlow flow;
     flow.speedOut = context.velocities.speedOut;
@@ -225,7 +225,7 @@ ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& befo
         if (cancel.requested()) return;
         const std::size_t c = cutsToDo[k];
         flow.ownOfCuts[c] = std::make_shared<const CutFlow>(
-            checkCut(*project, index, int(c), flow.ownOfClips[c]->facts, flow.ownOfClips[c + 1]->facts, shots.get()));
+            checkCut(*project, index, int(c), flow.ownOfClips[c]->facts, flow.ownOfClips[c + 1]->facts, shots));
     });
     if (cancel.requested()) return {};
     flow.measured = int(clipsToDo.size());
@@ -251,7 +251,7 @@ ReelFlow flowOfReel(const Project& project) {
     return flowOfReel(std::make_shared<const Project>(project));
 }
 
-CutFlow flowAtCut(const Project& project, int cut, const ShotMovements* shots) {
+CutFlow flowAtCut(const Project& project, int cut, std::shared_ptr<const ShotMovements> shots) {
     if (!hasCut(project, cut)) return {};
     const ReelIndex index = reelIndex(project);
     return checkCut(project, index, cut, ClipFacts(project, index, cut), ClipFacts(project, index, cut + 1), shots);

@@ -49,7 +49,7 @@ double movesAt(const CutVelocities& v) {
 // The roll of the cut after which the shots' own movements differ least; 0 where none is clearly better.
 std::int64_t bestRoll(const CutContext& context) {
     const auto differs = [&](const Project& p) {
-        const CutVelocities v = velocitiesAtCut(p, reelIndex(p), context.cut, context.shots);
+        const CutVelocities v = velocitiesAtCut(p, reelIndex(p), context.cut, context.shots.get());
         const OwnMeans m = meansOf(v);
         return v.ownKnown ? (m.out - m.in).length() : 1e9;
     };

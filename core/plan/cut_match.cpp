@@ -139,6 +139,8 @@ CutVelocities velocitiesAtCut(const Project& project, int cut) {
 
 CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, int cut, const ShotMovements* shots) {
     CutVelocities cutVelocities;
+    for (Velocities* v : {&cutVelocities.out, &cutVelocities.in, &cutVelocities.ownOut, &cutVelocities.ownIn})
+        v->fill(Point(0, 0)); // Imath leaves them open
     const auto layers = layersAtCut(project, index, cut);
     if (!layers) return cutVelocities;
     const Size frame = project.settings.size;
@@ -160,12 +162,18 @@ CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, in
     return cutVelocities;
 }
 
-Expected<std::vector<std::vector<double>>> matchingRates(const Project& project, int cut) {
-    const auto layers = layersAtCut(project, reelIndex(project), cut);
+Expected<std::vector<std::vector<double>>> matchingRates(const Project& project, int cut, const ShotMovements* shots) {
+    const ReelIndex index = reelIndex(project);
+    const auto layers = layersAtCut(project, index, cut);
     if (!layers) return fail(ErrorCode::BadInput, "there is no such cut");
     const Size frame = project.settings.size;
     const Stack& stack = transitionAt(project, cut).moves;
     Velocities wanted = velocitiesAt(layers->out, layers->at - 1, frame);
+    if (shots) { // the moves have to do what the incoming shot does not
+        const CutVelocities seen = velocitiesAtCut(project, index, cut, shots);
+        const Velocities moves = velocitiesAt(layers->in, layers->at, frame);
+        for (std::size_t p = 0; p < wanted.size(); ++p) wanted[p] = seen.out[p] - (seen.in[p] - moves[p]);
+    }
     leaveOutMissing(wanted);
     const auto& stacks = layers->in.stacks;
     const auto own = std::find_if(stacks.begin(), stacks.end(), [&](const TimedStack& s) {
@@ -184,15 +192,15 @@ Expected<std::vector<std::vector<double>>> matchingRates(const Project& project,
     double left = bent;
     for (const bool all : {false, true}) {
         if (own == stacks.end()) break;
-        const auto index = std::size_t(own - stacks.begin());
+        const auto stackAt = std::size_t(own - stacks.begin());
         rates = now;
         // What is seen over a whole frame is not linear in the rates: Gauss's and Newton's method.
         for (int round = 0; round < 8; ++round) {
             RateChanges changes;
             for (std::size_t m = 0; m < stack.size(); ++m)
                 for (std::size_t c = 0; c < rates[m].size(); ++c)
-                    if (rates[m][c] != now[m][c]) changes.add(index, m, c, rates[m][c] - now[m][c]);
-            const auto incoming = influences(layers->in, index, layers->at, frame, changes);
+                    if (rates[m][c] != now[m][c]) changes.add(stackAt, m, c, rates[m][c] - now[m][c]);
+            const auto incoming = influences(layers->in, stackAt, layers->at, frame, changes);
             Velocities have = velocitiesAt(layers->in, layers->at, frame, changes.begin, changes.end);
             leaveOutMissing(have);
             for (std::size_t p = 0; p < missing.size(); ++p) missing[p] = wanted[p] - have[p];

@@ -25,7 +25,8 @@ CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, in
 /// as they are the picture goes on as it went over frame -1, everywhere on the screen. Of all answers the one that is
 /// nearest to each channel's own outgoing rate; channels that stand still on both sides are used only where the others
 /// do not suffice. A channel that moves nothing (a fade, a finishing move, a move that is off) keeps its incoming rate.
-/// Errors: BadInput with what is missing.
-Expected<std::vector<std::vector<double>>> matchingRates(const Project& project, int cut);
+/// With `shots` what the shots do by themselves is part of what goes on. Errors: BadInput with what is missing.
+Expected<std::vector<std::vector<double>>> matchingRates(const Project& project, int cut,
+                                                         const ShotMovements* shots = nullptr);
 
 } // namespace virga

@@ -57,6 +57,20 @@ Project plungeProject(const std::filesystem::path& a, const std::filesystem::pat
     return withMove(twoClips(a, b), 0, MoveKind::Zoom, 0, 1, 2.5, 5, 0.62, 1, 12);
 }
 
+std::shared_ptr<const ShotMovement> shotMovement(const std::function<TurnZoomSlide(int)>& step) {
+    ShotMovement m;
+    m.size = {1280, 720};
+    for (int i = 0; i < 75; ++i) {
+        m.times.push_back(Rational(i, 25));
+        if (i == 74) break;
+        PictureStep s;
+        s.map = matrixOf(step(i));
+        s.trust = 1;
+        m.steps.push_back(s);
+    }
+    return std::make_shared<const ShotMovement>(std::move(m));
+}
+
 std::vector<float> mixed(const Project& project, std::int64_t from, std::int64_t to) {
     SoundPool sounds;
     return mixSound(project, from, to, sounds).stereo;

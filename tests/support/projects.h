@@ -1,7 +1,11 @@
 #pragma once
 // Projects for tests: two clips with a move at their cut.
+#include <functional>
+#include <memory>
+
 #include "core/curve/shape.h"
 #include "core/edit/move_edits.h"
+#include "core/motion/shot_movement.h"
 #include "core/project/project.h"
 
 namespace virga::test {
@@ -23,6 +27,9 @@ double seenSpeedOf(const Stack& stack, Side side, double time, Size frame);
 
 /// zoom 1 -> 2.5 in 5 frames into 0.62 -> 1 in 12.
 Project plungeProject(const std::filesystem::path& a = "/media/a.mp4", const std::filesystem::path& b = "/media/b.mp4");
+
+/// Three seconds of a shot at 25 pictures of 1280 x 720; what each of its steps does is told by its number.
+std::shared_ptr<const ShotMovement> shotMovement(const std::function<TurnZoomSlide(int)>& step);
 
 /// The mix of a span of the reel, by readers of its own.
 std::vector<float> mixed(const Project& project, std::int64_t from, std::int64_t to);

@@ -65,6 +65,13 @@ TEST(FitKeys, PartsWhereOneSegmentDoesNot) {
     EXPECT_LT(fitted.worst, 0.05);
     const FittedCurve few = fittedCurve(values, Space::Linear, 0.02, {}, 3);
     EXPECT_LE(few.curve.keys.size(), 3u) << "no more than asked for";
+    double square = 0, worst = 0;
+    for (const MeasuredValue& v : values) {
+        const double miss = std::abs(evaluate(few.curve, v.time) - v.value);
+        square += miss * miss / double(values.size()), worst = std::max(worst, miss);
+    }
+    EXPECT_NEAR(few.mean, std::sqrt(square), 1e-9);
+    EXPECT_NEAR(few.worst, worst, 1e-9);
     EXPECT_GT(few.worst, fitted.worst);
 }
 

@@ -26,6 +26,7 @@ constexpr Shape straight{Interpolation::Linear};
 struct Told {
     std::string name;
     Project project;
+    std::shared_ptr<const ShotMovements> shots = {};
 };
 
 std::string number(double value) {
@@ -80,7 +81,10 @@ std::vector<std::string> contentOf(const Project& p) {
 
 std::string tellAll(const Told& told) {
     const Project& p = told.project;
-    const ReelFlow flow = flowOfReel(p);
+    const auto check = [&](const Project& what) {
+        return flowOfReel(std::make_shared<const Project>(what), {}, {}, told.shots);
+    };
+    const ReelFlow flow = check(p);
     std::string text = fmt::format("== {}\n", told.name);
     for (std::size_t cut = 0; cut < flow.cuts.size(); ++cut) {
         text += fmt::format("cut {}: {} into {} % a frame\n", cut + 1, number(flow.cuts[cut]->speedOut),
@@ -100,7 +104,7 @@ std::string tellAll(const Told& told) {
                 continue;
             }
             std::string left;
-            const ReelFlow after = flowOfReel(*done);
+            const ReelFlow after = check(*done);
             for (const Finding* other : after.all()) {
                 left += (left.empty() ? "" : ", ") + other->name;
                 if (other->name != f->name || other->place != f->place) continue;
@@ -304,6 +308,48 @@ std::vector<Told> toldOf() {
             rest.transition.moves[0].id = "move-96";
             p.reel.push_back(rest);
         }));
+    // What the shots do by themselves, the first and the second, in widths a picture.
+    const auto shown = [&](std::string name, Project p, const std::function<TurnZoomSlide(int)>& first,
+                           const std::function<TurnZoomSlide(int)>& second) {
+        p.settings.withShots = true;
+        auto shots = std::make_shared<ShotMovements>();
+        (*shots)[p.reel[0].mediaId] = shotMovement(first);
+        (*shots)[p.reel[1].mediaId] = shotMovement(second);
+        all.push_back({std::move(name), std::move(p), std::move(shots)});
+    };
+    const auto pan = [](double x, double y) { return [=](int) { return TurnZoomSlide{1, 0, {x, y}}; }; };
+    shown("both pan to the left", twoClips(), pan(-0.012, 0), pan(-0.01, 0));
+    shown("pans against each other", twoClips(), pan(-0.012, 0), pan(0.011, 0));
+    shown("up against down", twoClips(), pan(0, -0.008), pan(0.001, 0.012));
+    shown("across each other", twoClips(), pan(0.01, 0), pan(0, 0.01));
+    shown("a pan that turns back ten pictures later", twoClips(), pan(0.012, 0), [](int i) {
+        return TurnZoomSlide{1, 0, {i < 35 ? -0.012 : 0.012, 0}};
+    });
+    shown(
+        "a pan that turned round four pictures before", twoClips(),
+        [](int i) {
+            return TurnZoomSlide{1, 0, {i < 46 ? 0.012 : -0.012, 0}};
+        },
+        pan(0.012, 0));
+    shown("a slide against the pan", sliding(6), pan(-0.01, 0), pan(0, 0));
+    shown("a slide along with the pan", sliding(6), pan(0.01, 0), pan(0, 0));
+    shown("a slide down against a tilting camera",
+          with(sliding(6),
+               [](Project& p) {
+                   Channel &x = channelOf(p), &y = channelOf(p, 1);
+                   y.outgoing = x.outgoing, y.incoming = x.incoming;
+                   x.outgoing.keys.clear(), x.incoming.keys.clear();
+               }),
+          pan(0, -0.02), pan(0, 0));
+    shown("a zoom over a pan", plunge, pan(-0.01, 0), pan(-0.01, 0));
+    shown(
+        "a shot that turns and nears", twoClips(),
+        [](int) {
+            return TurnZoomSlide{1.01, 0.5, {0.004, 0}};
+        },
+        [](int) {
+            return TurnZoomSlide{0.99, -0.5, {-0.004, 0}};
+        });
     return all;
 }
 
