@@ -2,7 +2,9 @@
 // Decoded source pictures with their mip levels, shared by preview, ladder and export. Bounded in bytes; safe for any
 // number of threads, which wait for each other only on the same file.
 #include <atomic>
+#include <chrono>
 #include <filesystem>
+#include <limits>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -88,8 +90,11 @@ public:
     /// Forgets a file: its reader and its errors, after it was changed or relinked.
     void forget(const std::filesystem::path& path);
     std::size_t bytes() const { return m_pictures.bytes() + m_flow.bytes(); }
-    /// An eighth of it is for flow.
-    void setMost(std::size_t bytes) { m_pictures.setMost(bytes - bytes / 8), m_flow.setMost(bytes / 8); }
+    /// An eighth of it is for flow. The decoders of open files take no more beside it, but for those of this moment.
+    void setMost(std::size_t bytes) {
+        m_pictures.setMost(bytes - bytes / 8), m_flow.setMost(bytes / 8);
+        m_mostHeld = bytes;
+    }
     /// Raises its limit, where that is lower: what one frame shows must fit.
     void holdAtLeast(std::size_t bytes) { m_pictures.holdAtLeast(bytes); }
 
@@ -100,14 +105,17 @@ private:
         std::atomic<const VideoReader*> ready{nullptr}; // the same once it is open, for asking which picture is which
         std::optional<Error> error;
         std::uint64_t generation = 0, lastUsed = 0;
+        std::chrono::steady_clock::time_point lastAsked{};
         std::filesystem::path proxyPath;
         std::unique_ptr<ProxyReader> proxy; // opened when first asked for
         std::atomic<bool> hasProxy{false};
-        std::string fingerprint; // taken when first needed
+        std::string fingerprint;          // taken when first needed
+        std::atomic<std::size_t> held{0}; // bytes that its decoder takes, about
     };
     static constexpr std::size_t mostOpen = 32;             // files kept open: each has a decoder with its threads
     using FileKey = std::pair<std::filesystem::path, bool>; // and whether it is deinterlaced
     std::shared_ptr<OpenFile> fileFor(const FileKey& key);
+    void closeOldest(); // REQUIRES: m_mutex
     Expected<const VideoReader*> opened(const FileKey& key, OpenFile& file);
     Expected<Shown> pictureNumber(const std::filesystem::path& path, OpenFile& file, std::int64_t index,
                                   const SourceLook& look);
@@ -140,6 +148,7 @@ private:
     std::map<FileKey, std::filesystem::path> m_proxies;
     std::map<std::filesystem::path, std::uint64_t> m_generations; // of files that were changed or relinked
     std::uint64_t m_uses = 0, m_usesBefore = 0;
+    std::atomic<std::size_t> m_mostHeld = std::numeric_limits<std::size_t>::max();
     BoundedCache<Pyramid> m_pictures;
     FlowStore m_flow;
 };

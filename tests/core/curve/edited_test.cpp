@@ -117,7 +117,7 @@ TEST(CurveEdits, AreAsTheyWereRead) {
         line("unevenness", number(unevenness(c)) + " " + number(unevenness(c, Ends::Hold)));
         for (const double length : {4.0, 12.0})
             line(fmt::format("mirrored over {}", length),
-                 textOf(mirroredProfile(c, length, c.space == Space::Log2 ? 1 : 0)));
+                 textOf(mirroredProfile(c, length, c.space == Space::Log2 ? 1.25 : 0.3)));
         if (const auto easing = easingOf(c, 0, last)) {
             line("its easing in CSS", cssOf(*easing));
             line("its way", number(wayAt(*easing, 0.3)) + " " + number(wayAt(*easing, 0.8)));

@@ -11,6 +11,7 @@
 #include "core/edit/edits.h"
 #include "core/edit/reel_edits.h"
 #include "core/edit/speed_edits.h"
+#include "core/flow/clip_facts.h"
 #include "core/flow/flow.h"
 #include "core/project/project_json.h"
 #include "tests/support/projects.h"
@@ -283,6 +284,29 @@ std::vector<Told> toldOf() {
             Curve& in = channelOf(p).incoming;
             in = withLeaveHandle(in, 0, {0.02, 0.9 * std::log2(1 / 0.62)});
         }));
+    add("falls away towards a zoom that stays", with(plunge, [](Project& p) {
+            Curve& in = channelOf(p).incoming;
+            in.keys.back().value = 1.3;
+            in = withLeaveHandle(in, 0, {0.02, 0.9 * std::log2(1.3 / 0.62)});
+        }));
+    add("speeds up late", with(plunge, [](Project& p) {
+            Curve& out = channelOf(p).outgoing;
+            out = twoKeys(Space::Log2, -10, 1.2, 0, 2.5, {});
+            out = withArriveHandle(out, 1, {0.02, 0.9 * std::log2(2.5 / 1.2)});
+        }));
+    add("an adjustment over a cut", with(moving(), [](Project& p) {
+            Adjustment wobble;
+            wobble.id = "adj-1";
+            wobble.start = 20, wobble.length = 43;
+            wobble.moves = {makeMove(MoveKind::Zoom, "move-30"), makeMove(MoveKind::Spin, "move-31")};
+            wobble.moves[0].channels[0].incoming = twoKeys(Space::Log2, 0, 1, 6, 1.3, straight);
+            wobble.moves[1].channels[0].incoming.keys = {{0, 7}};
+            wobble.moves[0].channels[0].outgoing = twoKeys(Space::Log2, -9, 1.3, 0, 1, straight);
+            p.adjustments = {wobble};
+            p.reel[1].transition.overlap = {3, 5};
+            p.reel[2].drift = {makeMove(MoveKind::Slide, "move-32")};
+            p.reel[2].drift[0].channels[0].incoming = twoKeys(Space::Linear, 20, 0, 31, 0.4, straight);
+        }));
     add("a reel that stands still between", moving());
     add("cuts off the beat", with(moving(), [](Project& p) {
             Clip fourth = p.reel[0];
@@ -351,6 +375,31 @@ std::vector<Told> toldOf() {
             return TurnZoomSlide{0.99, -0.5, {-0.004, 0}};
         });
     return all;
+}
+
+// Frames at which nothing begins or ends are measured once for many; each is as if it had been measured alone.
+TEST(Told, FactsOfAClipAreThoseOfItsFrames) {
+    for (const Told& told : toldOf()) {
+        const Project& p = told.project;
+        const ReelIndex index = reelIndex(p);
+        for (int clip = 0; clip < int(p.reel.size()); ++clip) {
+            const ClipFacts facts(p, index, clip);
+            for (std::int64_t n = 0; n < facts.length(); ++n) {
+                SCOPED_TRACE(fmt::format("{}: frame {} of clip {}", told.name, n, clip + 1));
+                const FrameFacts &a = facts.at(n), b = factsOf(p, index.starts[std::size_t(clip)] + n);
+                const bool beside =
+                    p.reel[std::size_t(clip)].transition.overlap.isEmpty() &&
+                    (clip + 1 == int(p.reel.size()) || p.reel[std::size_t(clip) + 1].transition.overlap.isEmpty());
+                if (!beside) continue; // which of two shots is meant is the clip's matter
+                ASSERT_NEAR(a.speed, b.speed, 1e-6);
+                ASSERT_NEAR(a.bare, b.bare, 1e-6);
+                ASSERT_NEAR(a.uncovered, b.uncovered, 1e-6);
+                ASSERT_NEAR(a.magnified, b.magnified, 1e-6);
+                ASSERT_NEAR(a.blur, b.blur, 1e-6);
+                ASSERT_NEAR(a.open, b.open, 1e-6);
+            }
+        }
+    }
 }
 
 TEST(Told, IsWhatPeopleHaveRead) {

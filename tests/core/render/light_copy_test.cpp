@@ -1,7 +1,9 @@
 // Frames rendered from light copies lie where the others do; what a quality leaves out; files that nobody asks for.
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 #include <gtest/gtest.h>
+#include <thread>
 
 #include "core/edit/layer_edits.h"
 #include "core/media/proxy.h"
@@ -109,6 +111,25 @@ TEST_F(LightCopies, ForgettingAFileForgetsItsCopyAndNoOtherFilesPictures) {
     EXPECT_EQ(m_pool.openFiles(), 1u);
     m_pool.closeUnused();
     EXPECT_EQ(m_pool.openFiles(), 1u) << "asked for a moment ago";
+}
+
+// Six files of 1702 x 958 hold about 45 MB each while they are open.
+TEST_F(LightCopies, DecodersTakeNoMoreThanTheSetting) {
+    m_pool.setMost(100 << 20);
+    const auto see = [&](int n) {
+        const auto file = m_folder / ("c" + std::to_string(n) + ".mp4");
+        if (!std::filesystem::exists(file)) std::filesystem::copy_file(m_folder / "a.mp4", file);
+        return m_pool.picture(file, 0);
+    };
+    for (int n = 0; n < 6; ++n) ASSERT_TRUE(see(n));
+    const auto late = std::chrono::steady_clock::now() + std::chrono::seconds(20);
+    while (m_pool.openFiles() > 3 && std::chrono::steady_clock::now() < late) {
+        std::this_thread::sleep_for(std::chrono::milliseconds(50));
+        ASSERT_TRUE(see(5));
+    }
+    EXPECT_LE(m_pool.openFiles(), 3u);
+    EXPECT_GE(m_pool.openFiles(), 2u);
+    EXPECT_TRUE(see(0)) << "opened anew";
 }
 
 TEST_F(LightCopies, QualityLeavesOutOverlaysAndBlur) {
