@@ -58,6 +58,7 @@ std::vector<Named> someCurves() {
     held.keys[1].next = Interpolation::Hold;
     all.push_back({"held in the middle", held});
     all.push_back({"past the cut", twoKeys(Space::Depth, -6, 0, 1.5, 0.6, departingShape())});
+    all.push_back({"departs from the side", twoKeys(Space::Linear, -8, -0.4, 0, 0.6, departingShape())});
     return all;
 }
 

@@ -238,6 +238,7 @@ std::vector<Told> toldOf() {
             p.reel[1].sourceIn = 0;
             p.media[1].duration = Rational(24, 25);
         }));
+    add("nothing of its file is left", with(plunge, [](Project& p) { p.reel[1].sourceIn = 5; }));
     add("too short a source for a dissolve", with(plunge, [](Project& p) {
             p.reel[1].transition.overlap = {4, 4};
             p.media[0].duration = 2;
@@ -302,7 +303,12 @@ std::vector<Told> toldOf() {
             wobble.moves[0].channels[0].incoming = twoKeys(Space::Log2, 0, 1, 6, 1.3, straight);
             wobble.moves[1].channels[0].incoming.keys = {{0, 7}};
             wobble.moves[0].channels[0].outgoing = twoKeys(Space::Log2, -9, 1.3, 0, 1, straight);
-            p.adjustments = {wobble};
+            Adjustment held;
+            held.id = "adj-2";
+            held.start = 70, held.length = 20;
+            held.moves = {makeMove(MoveKind::Zoom, "move-33")};
+            held.moves[0].channels[0].incoming.keys = {{10, 1.4}}; // from its first frame to its last
+            p.adjustments = {wobble, held};
             p.reel[1].transition.overlap = {3, 5};
             p.reel[2].drift = {makeMove(MoveKind::Slide, "move-32")};
             p.reel[2].drift[0].channels[0].incoming = twoKeys(Space::Linear, 20, 0, 31, 0.4, straight);
