@@ -178,7 +178,7 @@ void checkBeat(const ReelContext& reel, int cut, std::vector<Finding>& findings)
     f.severity = Severity::WorthALook;
     f.place = {FlowPlace::Cut, project.reel[std::size_t(cut) + 1].id};
     f.title = fmt::format("The cut is {} {} the beat", framesText(std::abs(off)), off > 0 ? "before" : "after");
-    f.detail = "Most cuts of this reel lie on beats.";
+    f.detail = "Other cuts of this reel lie on beats.";
     f.weight = double(std::abs(off));
     if (rollable(project, cut, off) == off)
         f.fixes = {fixOf("Snap to the beat", f.place,

@@ -49,10 +49,7 @@ Point beneath(const Lens& lens, Point screen) {
     const double phi = std::abs(lens.amount) * mostAngle;
     const Point off = screen - lens.centre;
     const double r = off.length() / lens.radius;
-    if (phi < 1e-9 || r < 1e-12) {
-        if (phi < 1e-9) return screen;
-        return lens.centre + off * (lens.amount > 0 ? phi / std::tan(phi) : std::tan(phi) / phi);
-    }
+    if (phi < 1e-9 || r < 1e-12) return screen; // no lens, or its very centre
     if (lens.amount < 0) return lens.centre + off * (std::atan(r * std::tan(phi)) / (phi * r));
     if (phi * r >= std::numbers::pi / 2 - 1e-6) return {nan, nan};
     return lens.centre + off * (std::tan(phi * r) / (std::tan(phi) * r));

@@ -326,6 +326,20 @@ std::vector<Told> toldOf() {
             p.music = {music};
             p = withCutRolled(p, 2, -2);
         }));
+    add("half of the cuts on beats", with(twoClips(), [](Project& p) {
+            p.reel[1].length = p.reel[0].length = 50; // at 120 a minute a beat takes 12.5 frames
+            for (const int length : {48, 45, 37}) {
+                p.reel.push_back(p.reel[0]);
+                p.reel.back().id = fmt::format("clip-{}", length);
+                p.reel.back().length = length;
+            }
+            Music music;
+            music.id = "music-1";
+            music.mediaId = p.media[0].id;
+            music.tempo = Tempo{};
+            music.tempo->beatsPerMinute = 120;
+            p.music = {music};
+        }));
     add("a shot at rest beside fast ones", with(moving(), [](Project& p) {
             Clip rest = p.reel[0];
             rest.transition = {};
