@@ -65,6 +65,15 @@ TEST(CarryOn, MatchAllReportsWhatIsMissing) {
     EXPECT_NE(fast.error().message.find("would have to be"), std::string::npos) << describe(fast.error());
 }
 
+TEST(CarryOn, WhatCannotBeMirroredIsToldByItsSide) {
+    const auto in = withAllMirrored(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 0, 0, -90, 0, 8), 0);
+    ASSERT_FALSE(in);
+    EXPECT_NE(in.error().message.find("outgoing side"), std::string::npos) << in.error().message;
+    const auto out = withDepartureMade(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 90, 8, 0, 0, 0), 0);
+    ASSERT_FALSE(out);
+    EXPECT_NE(out.error().message.find("incoming side"), std::string::npos) << out.error().message;
+}
+
 TEST(CarryOn, CoveringZoomCoversAndNoMore) {
     const Project p = withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 10, 8, -10, 0, 8);
     const auto least = zoomThatCovers(p, 0);
