@@ -11,6 +11,7 @@
 #include <QTimer>
 #include <QToolButton>
 
+#include "app/commands/movement_commands.h"
 #include "app/document/kept_shapes.h"
 #include "app/lanes/lane_chart.h"
 #include "app/lanes/lane_header.h"
@@ -24,6 +25,7 @@
 #include "core/flow/flow.h"
 #include "core/plan/cut_match.h"
 #include "tests/app/window_fixture.h"
+#include "tests/support/projects.h"
 
 namespace virga::test {
 namespace {
@@ -293,6 +295,21 @@ TEST_F(LaneLooks, MatchAllMakesTheWholePictureCarryOn) {
     EXPECT_LT(matched.difference, 0.01 * matched.speedOut);
     EXPECT_NEAR(matched.speedOut, matched.speedIn, 0.01 * matched.speedOut);
     EXPECT_EQ(document().undoStack()->undoText(), "match all speeds");
+}
+
+// Where the check counts what the shots do by themselves, so does the button.
+TEST_F(LaneLooks, MatchAllMakesUpForTheShotsWhereTheyAreJudged) {
+    openStacked();
+    setWithShots(document(), true);
+    auto shots = std::make_shared<ShotMovements>();
+    (*shots)[project().reel[0].mediaId] = shotMovement([](int) { return TurnZoomSlide{1, 0, {-0.01, 0}}; });
+    (*shots)[project().reel[1].mediaId] = shotMovement([](int) { return TurnZoomSlide{}; });
+    document().setShots(shots);
+    QTest::mouseClick(button("match all"), Qt::LeftButton);
+    const CutVelocities seen = velocitiesAtCut(project(), reelIndex(project()), 0, shots.get());
+    ASSERT_TRUE(seen.ownKnown);
+    EXPECT_LT(seen.difference, 0.01 * seen.speedOut);
+    EXPECT_GT(velocitiesAtCut(project(), 0).difference, 0.5) << "the moves alone are not what is judged";
 }
 
 TEST_F(LaneLooks, MatchesByTheStartValueToo) {

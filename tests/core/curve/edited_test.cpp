@@ -57,6 +57,11 @@ std::vector<Named> someCurves() {
     Curve held = three;
     held.keys[1].next = Interpolation::Hold;
     all.push_back({"held in the middle", held});
+    Curve four = withKeyAdded(three, 11, 0);
+    four = withKeyMoved(four, 2, 11, -0.2);
+    four = withArriveHandle(four, 2, {0.5, 0.1});
+    four.keys[1].next = Interpolation::Linear;
+    all.push_back({"four keys", four});
     all.push_back({"past the cut", twoKeys(Space::Depth, -6, 0, 1.5, 0.6, departingShape())});
     all.push_back({"departs from the side", twoKeys(Space::Linear, -8, -0.4, 0, 0.6, departingShape())});
     return all;
@@ -102,8 +107,20 @@ TEST(CurveEdits, AreAsTheyWereRead) {
         const KeyGroup all = allKeys(c), end{last};
         line("moved", textOf(withGroupMoved(c, all, 2, 0.1)) + " | " + textOf(withGroupMoved(c, end, -3, 0.1)));
         line("reversed", textOf(reversed(c, all))), line("flipped group", textOf(flippedGroup(c, end, 0)));
+        line("not stretched", textOf(stretched(c, all, 2, 0)) + " | " + textOf(stretched(c, all, 2, -1)));
         line("stretched about 2", textOf(stretched(c, all, 2, 0.5))), line("spread", textOf(spread(c, all, -1, 9)));
         line("evened out", textOf(evenedOut(c, all))), line("smoothed", textOf(smoothed(c, all)));
+        if (c.keys.size() >= 4) {
+            const KeyGroup inner{1, 2};
+            line("inner ones moved",
+                 textOf(withGroupMoved(c, inner, -2, 0.1)) + " | " + textOf(withGroupMoved(c, inner, 50, 0)));
+            line("inner ones reversed", textOf(reversed(c, inner)));
+            line("inner ones flipped", textOf(flippedGroup(c, inner, 0)));
+            line("inner ones stretched", textOf(stretched(c, inner, 8, 1.4)));
+            line("inner ones spread", textOf(spread(c, inner, 2, 18)));
+            line("inner ones smoothed", textOf(smoothed(c, inner)));
+            line("first ones evened out", textOf(evenedOut(c, {0, 1, 2})));
+        }
         if (c.keys.size() < 2) continue;
         for (const char* shape : {"ease-in-out", "rush", "overshoot-in"})
             if (const auto named = shapeNamed(shape)) line(shape, textOf(withShape(c, 0, *named)));

@@ -65,6 +65,14 @@ TEST(CarryOn, MatchAllReportsWhatIsMissing) {
     EXPECT_NE(fast.error().message.find("would have to be"), std::string::npos) << describe(fast.error());
 }
 
+TEST(CarryOn, MatchAllTurnsRoundAnEqualSpeedTheOtherWay) {
+    const Shape straight{Interpolation::Linear};
+    const Project p = withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 90, 8, 90, 0, 8, straight, straight);
+    const auto matched = withAllMatched(p, 0, true);
+    ASSERT_TRUE(matched) << describe(matched.error());
+    EXPECT_LT(velocitiesAtCut(*matched, 0).difference, 0.01 * velocitiesAtCut(*matched, 0).speedOut);
+}
+
 TEST(CarryOn, WhatCannotBeMirroredIsToldByItsSide) {
     const auto in = withAllMirrored(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 0, 0, -90, 0, 8), 0);
     ASSERT_FALSE(in);

@@ -326,6 +326,18 @@ std::vector<Told> toldOf() {
             p.music = {music};
             p = withCutRolled(p, 2, -2);
         }));
+    add("a reel that goes away stands still between", with(moving(), [](Project& p) {
+            for (int cut : {0, 1}) {
+                channelOf(p, 0, cut).outgoing = twoKeys(Space::Log2, -5, 1, 0, 0.5, departingShape());
+                channelOf(p, 0, cut).incoming = twoKeys(Space::Log2, 0, 1.9, 12, 1, arrivingShape());
+            }
+        }));
+    add("a ramp into a gap", with(twoClips(), [](Project& p) {
+            for (Media& m : p.media) m.duration = 30;
+            const Ramp ramp{100, 800, 10};
+            p = withRampsAtCut(p, 0, &ramp, nullptr);
+            p.reel[1].mediaId.clear();
+        }));
     add("half of the cuts on beats", with(twoClips(), [](Project& p) {
             p.reel[1].length = p.reel[0].length = 50; // at 120 a minute a beat takes 12.5 frames
             for (const int length : {48, 45, 37}) {

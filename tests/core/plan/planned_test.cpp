@@ -97,6 +97,10 @@ TEST(Plan, OfComposedReelsIsAsItWasRead) {
     std::string text = textOf("a stack of movement", stack, {10, 20, 24, 25, 31, 49, 50});
     text += steered(stack, StackPlace(0), Side::Outgoing, 20) + steered(stack, StackPlace(0), Side::Incoming, 28);
 
+    Project pushed = withMove(twoClips(), 0, MoveKind::Push, 0, 0, 0.4, 8, -0.2, 0, 8);
+    text += textOf("a push alone", pushed, {20, 24, 25, 29});
+    text += steered(pushed, StackPlace(0), Side::Outgoing, 22) + steered(pushed, StackPlace(0), Side::Incoming, 27);
+
     Project warped = withMove(plungeProject(), 0, MoveKind::Warp, 0, 0, 0.6, 5, -0.4, 0, 8);
     text += textOf("a plunge through a lens", warped, {21, 24, 25, 27});
 
