@@ -212,6 +212,12 @@ std::vector<Told> toldOf() {
     add("bare edges", with(plunge, [](Project& p) {
             for (Clip& clip : p.reel) clip.edges = EdgeFill::Empty;
         }));
+    add("bare edges on the way out", with(twoClips(), [](Project& p) {
+            p = withMove(p, 0, MoveKind::Zoom, 0, 1, 0.5, 8, 0, 0, 0);
+            for (Clip& clip : p.reel) clip.edges = EdgeFill::Empty;
+        }));
+    add("copies on the way out, slow",
+        with(twoClips(), [](Project& p) { p = withMove(p, 0, MoveKind::Zoom, 0, 1, 0.8, 20, 0, 0, 0, straight); }));
     add("bare edges on a slide", with(sliding(3), [](Project& p) {
             for (Clip& clip : p.reel) clip.edges = EdgeFill::Empty;
         }));

@@ -77,6 +77,9 @@ std::string steered(const Project& p, StackPlace place, Side side, std::int64_t 
         text += fmt::format(", slide {} {}", number((*v)[0]), number((*v)[1]));
     if (const auto v = s.zoomTo(source, {400, 250})) text += fmt::format(", zoom {}", number(*v));
     if (const auto v = s.spinTo(source, {560, 200})) text += fmt::format(", spin {}", number(*v));
+    for (const int axis : {0, 1})
+        if (const auto v = s.tiltTo(axis, source, axis ? Point(470, 300) : Point(500, 330)))
+            text += fmt::format(", tilt {} {}", axis, number(*v));
     for (const auto& target : {s.slide(), s.zoom(), s.spin()})
         if (target)
             text += fmt::format(", anchor of {}: {} here {}", target->move, textOf(s.anchorOf(target->move)),
