@@ -15,6 +15,7 @@
 #include <QPushButton>
 #include <QSettings>
 #include <QTimer>
+#include <QUndoStack>
 #include <optional>
 
 #include "app/background/in_background.h"
@@ -27,7 +28,9 @@
 namespace virga {
 
 ProjectFiles::ProjectFiles(Document* document, Autosave* autosave, QWidget* window)
-    : QObject(window), m_document(document), m_autosave(autosave), m_window(window) {}
+    : QObject(window), m_document(document), m_autosave(autosave), m_window(window) {
+    connect(document->undoStack(), &QUndoStack::indexChanged, this, [this] { ++m_edits; });
+}
 
 namespace {
 
@@ -125,7 +128,6 @@ bool ProjectFiles::open(const QString& path, bool offerRecovery) {
 void ProjectFiles::openSoon(const QString& path, bool offerRecovery) {
     const int asked = ++m_reading;
     const bool own = QFileInfo(path).absoluteFilePath() == m_document->path(); // its copy is this window's, no crash's
-    const Snapshot before = m_document->project();
     ++m_underWay;
     QGuiApplication::setOverrideCursor(Qt::BusyCursor);
     const auto done = [this] {
@@ -134,10 +136,10 @@ void ProjectFiles::openSoon(const QString& path, bool offerRecovery) {
     };
     inBackground(
         this, [path, offer = offerRecovery && !own] { return read(path, offer); },
-        [this, done, asked, before](Reading reading) {
+        [this, done, asked, before = m_edits](Reading reading) {
             done();
-            if (asked != m_reading) return;                             // another one was chosen meanwhile
-            if (m_document->project() != before && !mayLeave()) return; // edited meanwhile
+            if (asked != m_reading) return;               // another one was chosen meanwhile
+            if (m_edits != before && !mayLeave()) return; // edited meanwhile
             finish(std::move(reading));
         },
         Job::threads(), [done](const Error&) { done(); });

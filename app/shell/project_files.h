@@ -60,6 +60,7 @@ private:
     QWidget* m_window;
     int m_reading = 0; // counts what was asked for: only the last is opened
     int m_underWay = 0;
+    int m_edits = 0; // counts edits, undone and done again too; what is found out in the background is none
 };
 
 } // namespace virga

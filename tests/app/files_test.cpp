@@ -135,6 +135,28 @@ TEST_F(Files, GoingBackToWhatWasSavedAsksOnlyOnce) {
     ASSERT_TRUE(waitFor([&] { return !QFile::exists(Autosave::placeFor(at("p.virga"))); }));
 }
 
+// What is found out in the background while a project is being read (bars, guessed pictures) is no edit.
+TEST_F(Files, WhatIsFoundOutMeanwhileAsksNothingAgain) {
+    openPlunge();
+    ASSERT_TRUE(document().save(at("p.virga")));
+    key(Qt::Key_Delete);
+    answer(QMessageBox::Discard);
+    m_window->files()->openAsking(at("p.virga"));
+    ASSERT_TRUE(m_window->files()->isReading());
+    Project same = project();
+    same.media[0].bars = Crop{0, 0.1, 0, 0.1};
+    document().learn(same);
+    bool again = false;
+    QTimer look;
+    QObject::connect(&look, &QTimer::timeout, m_window.get(), [&] {
+        if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget())) again = true, dialog->reject();
+    });
+    look.start(20);
+    ASSERT_TRUE(waitFor([&] { return !m_window->files()->isReading(); }));
+    EXPECT_FALSE(again) << "it had been answered";
+    EXPECT_FALSE(transitionAt(project(), 0).moves.empty());
+}
+
 // A project that is still being saved when another one is opened does not give that one its name.
 TEST_F(Files, SavingEndsAfterAnotherProjectWasOpened) {
     openPlunge();
