@@ -42,7 +42,8 @@ double residentMegabytes() {
     return double(resident) * 4096 / 1e6;
 }
 
-// What is in use of what malloc() and new gave: the rest that is resident are freed blocks, code and libraries' mappings.
+// What is in use of what malloc() and new gave: the rest that is resident are freed blocks, code and libraries'
+// mappings.
 double askedFor() {
     const auto all = mallinfo2();
     return double(all.uordblks + all.hblkhd) / 1e6;
@@ -200,10 +201,11 @@ void editForAnHour(MainWindow& window, const char* project) {
         if (second % 12 == 0) settle(window);
         most = std::max(most, residentMegabytes());
         if (second % 60 == 0)
-            fmt::print("after {} minutes: {:.0f} MB resident, pictures {:.0f} of at most {:.0f} MB, {:.0f} MB asked for, {} "
-                       "steps to undo\n",
-                       second / 60, residentMegabytes(), double(window.memoryUsed()) / 1e6,
-                       double(window.memory()) / 1e6, askedFor(), d->undoStack()->count());
+            fmt::print(
+                "after {} minutes: {:.0f} MB resident, pictures {:.0f} of at most {:.0f} MB, {:.0f} MB asked for, {} "
+                "steps to undo\n",
+                second / 60, residentMegabytes(), double(window.memoryUsed()) / 1e6, double(window.memory()) / 1e6,
+                askedFor(), d->undoStack()->count());
     }
     fmt::print("memory over the hour: {:.0f} MB at its start, {:.0f} MB at most\n", start, most);
 }

@@ -139,6 +139,16 @@ Project moving() {
     return p;
 }
 
+// 120 a minute: one takes 12.5 frames at 25.
+void addBeats(Project& p) {
+    Music music;
+    music.id = "music-1";
+    music.mediaId = p.media[0].id;
+    music.tempo = Tempo{};
+    music.tempo->beatsPerMinute = 120;
+    p.music = {music};
+}
+
 template <typename Change> Project with(Project p, const Change& change) {
     change(p);
     return p;
@@ -324,12 +334,7 @@ std::vector<Told> toldOf() {
             Clip fourth = p.reel[0];
             fourth.id = "clip-4", fourth.transition = {};
             p.reel.push_back(fourth);
-            Music music;
-            music.id = "music-1";
-            music.mediaId = p.media[0].id;
-            music.tempo = Tempo{};
-            music.tempo->beatsPerMinute = 120;
-            p.music = {music};
+            addBeats(p);
             p = withCutRolled(p, 2, -2);
         }));
     add("a reel that goes away stands still between", with(moving(), [](Project& p) {
@@ -351,12 +356,7 @@ std::vector<Told> toldOf() {
                 p.reel.back().id = fmt::format("clip-{}", length);
                 p.reel.back().length = length;
             }
-            Music music;
-            music.id = "music-1";
-            music.mediaId = p.media[0].id;
-            music.tempo = Tempo{};
-            music.tempo->beatsPerMinute = 120;
-            p.music = {music};
+            addBeats(p);
         }));
     add("a shot at rest beside fast ones", with(moving(), [](Project& p) {
             Clip rest = p.reel[0];
