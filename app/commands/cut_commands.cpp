@@ -173,9 +173,8 @@ QString matchSpeed(Document& document, int cut, int move, int channel, bool keep
 }
 
 QString matchAll(Document& document, int cut) {
-    const auto shots = document.project()->settings.withShots ? document.shots() : nullptr; // as the check judges it
     return applyExpected(document, QObject::tr("match all speeds"),
-                         withAllMatched(*document.project(), cut, true, shots.get()));
+                         withAllMatched(*document.project(), cut, true, document.judgedShots().get()));
 }
 
 } // namespace virga

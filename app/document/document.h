@@ -54,6 +54,10 @@ public:
     /// background (app/background/shots_watch.h), and no part of the project.
     std::shared_ptr<const ShotMovements> shots() const { return m_shots; }
     void setShots(std::shared_ptr<const ShotMovements> shots);
+    /// The same where the project is judged with it, else null: what whoever measures or mends a cut goes by.
+    std::shared_ptr<const ShotMovements> judgedShots() const {
+        return m_project->settings.withShots ? m_shots : nullptr;
+    }
 
     /// One undoable step, "Undo NAME". Steps with the same merge key that follow each other directly become one. A
     /// project equal to the present one is no step.

@@ -59,7 +59,7 @@ PlanDialog::~PlanDialog() {
 void PlanDialog::make() {
     m_document->tryOut(nullptr);
     const Project& project = *m_document->project();
-    m_options.shots = project.settings.withShots ? m_document->shots() : nullptr;
+    m_options.shots = m_document->judgedShots();
     m_proposals = chainOf(project, m_options);
     m_list->clear();
     for (const Proposal& p : m_proposals) {

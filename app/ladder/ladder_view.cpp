@@ -71,10 +71,9 @@ void LadderView::refresh() {
     const int cut = m_document->cut(), n = count();
     for (int i = n; i < int(m_rungs.size()); ++i) m_frames->drop(QStringLiteral("ladder-%1").arg(i));
     m_rungs.resize(std::size_t(n));
-    const SeenSpeeds speeds(*project, StackPlace(cut),
-                            project->settings.withShots
-                                ? m_document->shots().get()
-                                : nullptr); // what may take longer is the Flow check's, in the background
+    const SeenSpeeds speeds(
+        *project, StackPlace(cut),
+        m_document->judgedShots().get()); // what may take longer is the Flow check's, in the background
     for (int i = 0; i < n; ++i) {
         Rung& rung = m_rungs[std::size_t(i)];
         const auto at = cut >= 0 && cut < cutCount(*project) ? cutFrame(*project, cut) : 0;

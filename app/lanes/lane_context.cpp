@@ -16,7 +16,7 @@ LaneContext::LaneContext(Document* document, QObject* parent)
 }
 
 const ShotMovements* LaneContext::shots() const {
-    return m_document->project()->settings.withShots ? m_document->shots().get() : nullptr;
+    return m_document->judgedShots().get();
 }
 
 const Move* LaneContext::moveAt(int move) const {

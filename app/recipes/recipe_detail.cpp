@@ -231,7 +231,7 @@ void RecipeDetail::showRecipe(const QString& id) {
     const auto project = m_document->project();
     const int cut = m_document->cut();
     // It goes on from where the shot goes by itself, until it is told otherwise.
-    if (const auto shots = project->settings.withShots ? m_document->shots() : nullptr)
+    if (const auto shots = m_document->judgedShots())
         if (const Recipe* recipe = m_shelf->find(id))
             if (const auto goes = headingOfShot(*project, cut, *shots);
                 goes && std::find(recipe->headings.begin(), recipe->headings.end(), *goes) != recipe->headings.end())
@@ -296,7 +296,7 @@ void RecipeDetail::refresh() {
         m_in->setValue(recipe->framesIn);
     }
     m_heading->clear();
-    const auto shots = project->settings.withShots ? m_document->shots() : nullptr;
+    const auto shots = m_document->judgedShots();
     const auto goes = atCut && shots ? headingOfShot(*project, cut, *shots) : std::nullopt;
     for (const Heading heading : recipe->headings)
         m_heading->addItem(goes == heading ? tr("%1 (as the shot goes)").arg(headingText(heading))
