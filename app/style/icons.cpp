@@ -1,5 +1,6 @@
 #include "app/style/icons.h"
 
+#include <QCoreApplication>
 #include <QFile>
 #include <QHash>
 #include <QPainter>
@@ -55,13 +56,20 @@ void drawIcon(QPainter& painter, const QString& name, const QRectF& where, const
 }
 
 QIcon icon(const QString& name) {
-    QIcon result;
+    // One for each name and pair of colours: what styles make of it for their buttons is kept once for all of them.
+    static QHash<QString, QIcon> kept;
+    static const bool cleared = (qAddPostRoutine([] { kept.clear(); }), true);
+    Q_UNUSED(cleared)
+    const QColor colours[] = {theme().text, theme().faint};
+    QIcon& result =
+        kept[name + colours[0].name(QColor::HexArgb) + colours[1].name(QColor::HexArgb)]; // null until it is drawn
+    if (!result.isNull()) return result;
     for (const int size : {16, 32, 48}) {
         for (const bool enabled : {true, false}) {
             QPixmap pixmap(size, size);
             pixmap.fill(Qt::transparent);
             QPainter painter(&pixmap);
-            drawIcon(painter, name, QRectF(0, 0, size, size), enabled ? theme().text : theme().faint);
+            drawIcon(painter, name, QRectF(0, 0, size, size), colours[enabled ? 0 : 1]);
             painter.end();
             result.addPixmap(pixmap, enabled ? QIcon::Normal : QIcon::Disabled);
         }

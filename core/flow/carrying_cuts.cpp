@@ -71,7 +71,8 @@ std::vector<CarryingCut> carryingCuts(const Project& project, int cut, const Sho
             all.push_back(c);
         }
     }
-    std::sort(all.begin(), all.end(), [](const CarryingCut& a, const CarryingCut& b) { return a.score < b.score; });
+    std::stable_sort(all.begin(), all.end(),
+                     [](const CarryingCut& a, const CarryingCut& b) { return a.score < b.score; });
     std::vector<CarryingCut> best;
     for (const CarryingCut& c : all) {
         if (int(best.size()) >= most) break;

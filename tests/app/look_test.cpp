@@ -122,5 +122,17 @@ TEST_F(Look, FontsShipWithTheProgram) {
         EXPECT_FALSE(icon(name).pixmap(16).isNull()) << name;
 }
 
+TEST_F(Look, AnIconIsDrawnOnceForAllItsButtons) {
+    const QString was = theme().name;
+    const QIcon first = icon("play");
+    EXPECT_EQ(icon("play").cacheKey(), first.cacheKey());
+    EXPECT_NE(icon("cut").cacheKey(), first.cacheKey());
+    const QImage dark = first.pixmap(16).toImage();
+    useTheme(was == "night" ? "day" : "night");
+    EXPECT_NE(icon("play").pixmap(16).toImage(), dark) << "in the other theme's colour";
+    useTheme(was);
+    EXPECT_EQ(icon("play").pixmap(16).toImage(), dark);
+}
+
 } // namespace
 } // namespace virga::test

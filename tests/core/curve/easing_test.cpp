@@ -1,6 +1,7 @@
 // Easings of several segments: the families, vibrations, and laying them on curves.
 #include "core/curve/easing_library.h"
 
+#include <array>
 #include <cmath>
 #include <gtest/gtest.h>
 #include <numbers>
@@ -86,6 +87,67 @@ TEST(Easing, LaidOnASegmentAndReadBack) {
             }
             EXPECT_EQ(runAround(laid, 0), (KeyRun{0, 1}));
         }
+}
+
+// Changed in one place a curve is no longer what it was laid as, and an easing is like no other.
+TEST(Easing, WhateverIsChangedItIsNoLongerThatEasing) {
+    const auto changes = std::array<void (*)(Key&), 7>{
+        [](Key& k) { k.time += 0.004; },
+        [](Key& k) { k.value += 0.003; },
+        [](Key& k) { k.leave.reach += 0.02; },
+        [](Key& k) { k.leave.rise += 0.02; },
+        [](Key& k) { k.arrive.reach -= 0.02; },
+        [](Key& k) { k.arrive.rise -= 0.02; },
+        [](Key& k) { k.next = k.next == Interpolation::Linear ? Interpolation::Hold : Interpolation::Linear; },
+    };
+    for (const NamedEasing& named : allEasings()) {
+        const auto& unit = named.easing.unit.keys;
+        const int count = int(unit.size());
+        for (const double tall : {0.8, -1.7}) {
+            const Curve laid = withEasing(twoKeys(Space::Linear, 10, 0.3, 12, 0.3 + tall, {}), 0, 1, named.easing);
+            if (int(laid.keys.size()) != count) continue; // two frames have no room for all of it
+            ASSERT_TRUE(easingLike(laid, 0, count - 1)) << named.name;
+            for (int key = 0; key < count; ++key)
+                for (std::size_t what = 0; what < changes.size(); ++what) {
+                    const bool first = key == 0, last = key == count - 1;
+                    if (what < 2 && (first || last)) continue; // it would only be longer or taller
+                    const Interpolation before = first ? Interpolation::Hold : unit[std::size_t(key) - 1].next,
+                                        behind = last ? Interpolation::Hold : unit[std::size_t(key)].next;
+                    if ((what == 2 || what == 3) && behind != Interpolation::Eased) continue;
+                    if ((what == 4 || what == 5) && before != Interpolation::Eased) continue;
+                    if (what == 6 && last) continue;
+                    Curve other = laid;
+                    changes[what](other.keys[std::size_t(key)]);
+                    const NamedEasing* now = easingLike(other, 0, count - 1);
+                    EXPECT_TRUE(!now || now->name != named.name) << named.name << ' ' << key << ' ' << what;
+                    Easing changed = named.easing;
+                    changes[what](changed.unit.keys[std::size_t(key)]);
+                    EXPECT_FALSE(isLike(changed, named.easing, 1e-3)) << named.name << ' ' << key << ' ' << what;
+                    EXPECT_TRUE(isLike(changed, changed, 0));
+                }
+            EXPECT_EQ(easingLike(laid, -1, count - 1), nullptr);
+            EXPECT_EQ(easingLike(laid, 0, count), nullptr);
+            EXPECT_EQ(easingLike(laid, 0, 0), nullptr);
+        }
+        if (count < 3) continue;
+        // Beside others of its kind, and where the curve ends with it.
+        Curve curve = twoKeys(Space::Log2, 0, 1, 60, 2.5, {});
+        curve = withKeyAdded(withKeyAdded(curve, 120, 1), 180, 1);
+        curve.keys[2].value = 0.5;
+        curve = withEasing(curve, 2, 3, named.easing);
+        curve = withEasing(curve, 1, 2, named.easing);
+        curve = withEasing(curve, 0, 1, named.easing);
+        ASSERT_EQ(int(curve.keys.size()), 3 * (count - 1) + 1) << named.name;
+        for (int key = 0; key + 1 < int(curve.keys.size()); ++key) {
+            const int first = key / (count - 1) * (count - 1);
+            EXPECT_EQ(runAround(curve, key), (KeyRun{first, first + count - 1})) << named.name << ' ' << key;
+            EXPECT_EQ(easingLike(curve, first, first + count - 1)->family, named.family) << named.name;
+        }
+    }
+    Curve flat = withEasing(twoKeys(Space::Linear, 0, 0, 40, 1, {}), 0, 1, easingNamed("bounce-out")->easing);
+    for (Key& k : flat.keys) k.value = 0.2, k.leave.rise = k.arrive.rise = 0;
+    EXPECT_EQ(easingLike(flat, 0, 4), nullptr) << "it goes nowhere";
+    EXPECT_EQ(runAround(flat, 1), (KeyRun{1, 2}));
 }
 
 TEST(Easing, ANewOneTakesThePlaceOfTheOldOnesKeys) {

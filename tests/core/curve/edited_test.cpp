@@ -18,22 +18,9 @@
 namespace virga {
 namespace {
 
-std::string number(double value) {
-    if (!std::isfinite(value)) return "none";
-    return fmt::format("{:.5g}", std::abs(value) < 5e-6 ? 0.0 : value);
-}
+using test::number;
 
-std::string textOf(const Curve& curve) {
-    std::string text;
-    for (const Key& k : curve.keys) {
-        text += fmt::format("{}{} {}", text.empty() ? "" : "; ", number(k.time), number(k.value));
-        if (k.arrive != Handle()) text += fmt::format(" <{} {}", number(k.arrive.reach), number(k.arrive.rise));
-        if (&k == &curve.keys.back()) break;
-        text += k.next == Interpolation::Hold ? " hold" : k.next == Interpolation::Linear ? " straight" : "";
-        if (k.next == Interpolation::Eased) text += fmt::format(" >{} {}", number(k.leave.reach), number(k.leave.rise));
-    }
-    return text.empty() ? "no keys" : text;
-}
+using test::textOf;
 std::string textOf(const Expected<Curve>& curve) {
     return curve ? textOf(*curve) : curve.error().message;
 }

@@ -1,14 +1,18 @@
 // Few keys through measured values.
 #include <cmath>
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <random>
 
 #include "core/curve/curve_edit.h"
 #include "core/curve/fit_keys.h"
 #include "core/curve/shape.h"
+#include "tests/support/told.h"
 
 namespace virga {
 namespace {
+
+using test::textOf;
 
 Curve shaped(const Shape& shape, double frames, double from, double to, Space space) {
     Curve curve;
@@ -109,6 +113,56 @@ TEST(FitKeys, ALooseEndGoesOnAsTheCurveDoes) {
         loose += std::pow(steepness(on.curve, 8) - steepness(curve, 8), 2);
     }
     EXPECT_LT(loose, 0.8 * exact) << "what the last value is off does not bend the end";
+}
+
+// What is made of values of many kinds; read once, compared since (fitted.txt).
+TEST(FitKeys, OfManyValuesIsAsItWasRead) {
+    struct Case {
+        const char* name;
+        Space space;
+        int count;
+        double (*value)(double); // at a frame
+    };
+    const Case cases[] = {
+        {"straight", Space::Linear, 9, [](double t) { return 0.1 * t - 0.3; }},
+        {"nothing moves", Space::Linear, 7, [](double) { return 0.25; }},
+        {"departs", Space::Log2, 9, [](double t) { return 1 + 0.02 * t * t; }},
+        {"arrives", Space::Linear, 12, [](double t) { return -90 * std::exp(-0.45 * t); }},
+        {"travels", Space::Linear, 17, [](double t) { return t * t * (48 - 2 * t) / 4096 * 0.6; }},
+        {"a hump", Space::Linear, 15, [](double t) { return std::sin(t * 0.224); }},
+        {"a wave and a half", Space::Linear, 31, [](double t) { return 0.4 * std::sin(t * 0.31); }},
+        {"a knee", Space::Linear, 14, [](double t) { return t < 6 ? 0 : 0.12 * (t - 6); }},
+        {"trembles", Space::Linear, 11, [](double t) { return 0.05 * t + 0.004 * std::sin(t * 2.7); }},
+        {"three values", Space::Linear, 3, [](double t) { return t * t; }},
+        {"two values", Space::Log2, 2, [](double t) { return 1 + t; }},
+    };
+    std::string text;
+    for (const Case& c : cases) {
+        text += fmt::format("== {}\n", c.name);
+        for (const double error : {0.0, 0.004}) {
+            // Frames are not all alike far apart: one in five has been left out.
+            std::vector<MeasuredValue> values;
+            for (int i = 0; i < c.count; ++i)
+                if (c.count < 10 || i % 5 != 3) values.push_back({double(i - 4), c.value(i), error * (1 + i % 3)});
+            const double behind = c.count - 3;
+            const auto line = [&](const char* what, const CurveEnds& ends, double tolerance, int most = 8) {
+                const FittedCurve f = fittedCurve(values, c.space, tolerance, ends, most);
+                text += fmt::format("{}, error {}: {}; off {} at most, {} in the mean{}{}\n", what, error,
+                                    textOf(f.curve, 3), test::number(f.worst, 2), test::number(f.mean, 2),
+                                    f.like.empty() ? "" : ", as ", f.like);
+            };
+            line("closely", {}, 0.002);
+            line("loosely", {}, 0.05);
+            line("three keys", {}, 0.002, 3);
+            line("rests before", {.restsBefore = true}, 0.01);
+            line("rests after", {.restsAfter = true}, 0.01);
+            line("loose at the first", {.restsAfter = true, .looseFirst = true}, 0.01);
+            line("loose at the last", {.restsBefore = true, .looseLast = true}, 0.01);
+            line("goes on", {.looseLast = true, .until = behind}, 0.01);
+            line("loose at both", {.looseFirst = true, .looseLast = true, .until = behind}, 0.004);
+        }
+    }
+    test::expectAsRead("core/curve/fitted.txt", text);
 }
 
 } // namespace

@@ -1,9 +1,11 @@
 // What the shots do by themselves: seen speeds with it, findings about it, cuts that carry on, shake taken off. The
 // shots' movement is made here; reading it from pictures is tested in core/measure.
 #include <cmath>
+#include <fmt/format.h>
 #include <functional>
 #include <gtest/gtest.h>
 
+#include "core/edit/speed_edits.h"
 #include "core/edit/steady.h"
 #include "core/flow/carry_on.h"
 #include "core/flow/carrying_cuts.h"
@@ -14,6 +16,7 @@
 #include "core/recipe/chain.h"
 #include "core/recipe/shot_heading.h"
 #include "tests/support/projects.h"
+#include "tests/support/told.h"
 
 namespace virga {
 namespace {
@@ -200,6 +203,70 @@ TEST(CarryingCuts, SubjectsCount) {
     ASSERT_FALSE(found.empty());
     EXPECT_TRUE(found[0].subjects);
     EXPECT_LT(found[0].place, 0.02);
+}
+
+// Which cuts are offered, and which of all near ones can be had: read once, compared since (carrying.txt).
+TEST(CarryingCuts, AreAsTheyWereRead) {
+    std::string text;
+    const auto tell = [&](const char* name, const Shots& s, int cut = 0) {
+        text += fmt::format("== {}\n", name);
+        for (const CarryingCut& c : carryingCuts(s.project, cut, s.known)) {
+            text += fmt::format("out {} in {}: movement {}, place {}, size {}{}, score {}", c.out, c.in,
+                                number(c.movement, 3), number(c.place, 3), number(c.size, 3),
+                                c.subjects ? ", subjects" : "", number(c.score, 4));
+            const auto put = withCarryingCut(s.project, cut, c);
+            ASSERT_TRUE(put) << name;
+            for (const Clip& clip : put->reel) text += fmt::format(" | {} from {}", clip.length, toText(clip.sourceIn));
+            text += "\n";
+        }
+        text += fmt::format("the first two: {}\n", carryingCuts(s.project, cut, s.known, 2).size());
+        // A row for each place of the cut, a sign for each first picture of the incoming shot: "x" can be had.
+        for (const std::int64_t out : {-26, -25, -24, -6, -1, 0, 1, 7, 24, 25, 26}) {
+            text += fmt::format("{:4} ", out);
+            for (std::int64_t in = -28; in <= 28; in += 4) {
+                CarryingCut c;
+                c.out = out, c.in = in;
+                text += withCarryingCut(s.project, cut, c) ? 'x' : '.';
+            }
+            text += "\n";
+        }
+    };
+    const auto faster = shotMovement([](int i) { return pan(-0.0005 * i); });
+    const auto steady = shotMovement([](int) { return pan(-0.0275); });
+    const auto turns = shotMovement([](int i) {
+        return TurnZoomSlide{1 + 0.001 * std::sin(i * 0.2), 0.1 * std::cos(i * 0.3), {-0.0004 * i, 0.003}};
+    });
+    tell("faster and faster, then steady", Shots(faster, steady));
+    tell("both as they like", Shots(turns, faster));
+    Shots twice(faster, steady);
+    twice.project.reel[0].speed = 2, twice.project.reel[1].speed = Rational(1, 3);
+    tell("twice as fast, then a third", twice);
+    Shots back(faster, turns);
+    back.project.reel[0].speed = -1;
+    tell("backwards", back);
+    Shots ramped(faster, steady);
+    const Ramp out{100, 300, 12}, in{200, 100, 10};
+    ramped.project = withRampsAtCut(ramped.project, 0, &out, &in);
+    tell("ramps on both sides", ramped);
+    Shots tight(faster, turns);
+    for (Clip& c : tight.project.reel) c.sourceIn = Rational(0);
+    tight.project.reel[1].length = 6;
+    tell("nothing before, and short", tight);
+    Shots moved(turns, turns);
+    moved.project = withMove(moved.project, 0, MoveKind::Zoom, 0, 1, 2, 10, 0.5, 1, 10);
+    moved.project.reel[0].placement.scale = 1.4;
+    Subject goes, rests;
+    for (int i = 0; i < 75; i += 5) {
+        SubjectSpot spot;
+        spot.time = Rational(i, 25), spot.at = {0.2 + 0.008 * i, 0.5 - 0.002 * i}, spot.size = 0.1 + 0.004 * i;
+        goes.path.push_back(spot);
+    }
+    rests.at = {0.6, 0.4}, rests.size = 0.25;
+    moved.project.reel[0].subjectOut = goes, moved.project.reel[1].subjectIn = rests;
+    tell("subjects, under a zoom", moved);
+    moved.project.reel[1].subjectIn.reset();
+    tell("one subject alone", moved);
+    test::expectAsRead("core/flow/carrying.txt", text);
 }
 
 TEST(Steady, TakesAShakeOffAndLeavesAPan) {

@@ -20,10 +20,7 @@ using namespace test;
 
 constexpr Shape straight{Interpolation::Linear};
 
-std::string number(double value) {
-    if (!std::isfinite(value)) return "none";
-    return fmt::format("{:.5g}", std::abs(value) < 5e-6 ? 0.0 : value);
-}
+using test::number;
 std::string textOf(Point p) {
     return number(p.x) + " " + number(p.y);
 }
@@ -66,24 +63,64 @@ std::string textOf(const std::string& name, const Project& p, std::vector<std::i
     return text;
 }
 
+std::string textOf(const std::optional<SteerTarget>& target) {
+    return target ? fmt::format("{}/{},{}", target->move, target->channels[0], target->channels[1]) : "none";
+}
+
+// What a drag leaves of the value that it changes, where it lies afterwards.
+std::string after(const Steering& s, const Project& p, StackPlace place, std::int64_t frame, const SteerTarget& target,
+                  std::array<double, 2> values, Point source) {
+    const Project made = s.with(target, values);
+    const Steering now(made, place, s.side(), frame);
+    const auto is = now.valuesOf(target);
+    return fmt::format(" -> {} {} at {}{}", number(is[0]), number(is[1]), textOf(now.screenAt(source)),
+                       made == p ? " (as it was)" : "");
+}
+
 // What can be taken hold of at a frame, and what a drag makes of it.
-std::string steered(const Project& p, StackPlace place, Side side, std::int64_t frame) {
-    const Steering s(p, place, side, frame);
+std::string steered(const Project& p, StackPlace place, Side side, std::int64_t frame, int preferred = -1) {
+    const Steering s(p, place, side, frame, preferred);
     std::string text = fmt::format("  steered at {} {} {}: ", int(place.kind), place.index, frame);
     if (!s.isThere()) return text + "nothing\n";
     const Point source = s.sourceAt({500, 300});
-    text += fmt::format("source {}", textOf(source));
+    text += fmt::format("source {}, slide {} zoom {} spin {} tilt {} anchored {}, side's time {}", textOf(source),
+                        textOf(s.slide()), textOf(s.zoom()), textOf(s.spin()), textOf(s.tilt()), s.anchored(),
+                        number(s.time()));
     if (const auto v = s.slideTo(source, {560, 330}))
-        text += fmt::format(", slide {} {}", number((*v)[0]), number((*v)[1]));
-    if (const auto v = s.zoomTo(source, {400, 250})) text += fmt::format(", zoom {}", number(*v));
-    if (const auto v = s.spinTo(source, {560, 200})) text += fmt::format(", spin {}", number(*v));
+        text += fmt::format("\n    slide {} {}", number((*v)[0]), number((*v)[1])) +
+                after(s, p, place, frame, *s.slide(), *v, source);
+    if (const auto v = s.zoomTo(source, {400, 250}))
+        text += fmt::format("\n    zoom {}", number(*v)) + after(s, p, place, frame, *s.zoom(), {*v, 0}, source);
+    if (const auto v = s.spinTo(source, {560, 200}))
+        text += fmt::format("\n    spin {}", number(*v)) + after(s, p, place, frame, *s.spin(), {*v, 0}, source);
     for (const int axis : {0, 1})
-        if (const auto v = s.tiltTo(axis, source, axis ? Point(470, 300) : Point(500, 330)))
-            text += fmt::format(", tilt {} {}", axis, number(*v));
-    for (const auto& target : {s.slide(), s.zoom(), s.spin()})
+        if (const auto v = s.tiltTo(axis, source, axis ? Point(470, 300) : Point(500, 330))) {
+            auto both = s.valuesOf(*s.tilt());
+            both[std::size_t(axis)] = *v;
+            text +=
+                fmt::format("\n    tilt {} {}", axis, number(*v)) + after(s, p, place, frame, *s.tilt(), both, source);
+        }
+    // What cannot be reached, and what lies too near for a direction.
+    text += "\n    far:";
+    for (const Point& to : {Point(1e5, -3e4), s.zoom() ? s.anchorOf(s.zoom()->move) : Point(0, 0)}) {
+        const auto slid = s.slideTo(source, to);
+        const auto zoomed = s.zoomTo(source, to), spun = s.spinTo(source, to), tilted = s.tiltTo(0, source, to);
+        text += fmt::format(" {} {} {} {};", slid ? number((*slid)[0]) : "none", zoomed ? number(*zoomed) : "none",
+                            spun ? number(*spun) : "none", tilted ? number(*tilted) : "none");
+    }
+    for (const auto& target : {s.slide(), s.zoom(), s.spin(), s.tilt()})
         if (target)
-            text += fmt::format(", anchor of {}: {} here {}", target->move, textOf(s.anchorOf(target->move)),
+            text += fmt::format("\n    anchor of {}: {} here {}", target->move, textOf(s.anchorOf(target->move)),
                                 textOf(s.anchorAt(target->move, {200, 100})));
+    text += "\n    corners:";
+    for (const Point& corner : s.corners()) text += " (" + textOf(corner) + ")";
+    return text + "\n";
+}
+
+std::string pathOf(const Project& p, StackPlace place) {
+    std::string text = fmt::format("  path of {} {}:", int(place.kind), place.index);
+    for (const auto& at : Steering::pathOf(p, place))
+        text += fmt::format(" {}{} {};", at.frame, at.side == Side::Outgoing ? "out" : "in", textOf(at.at));
     return text + "\n";
 }
 
@@ -98,14 +135,21 @@ TEST(Plan, OfComposedReelsIsAsItWasRead) {
     stack = withMove(stack, 0, MoveKind::Shake, 0, 0, 1, 10, 1, 0, 10);
     for (Move& m : stack.reel[1].transition.moves) m.anchor = {0.4, 0.6};
     std::string text = textOf("a stack of movement", stack, {10, 20, 24, 25, 31, 49, 50});
-    text += steered(stack, StackPlace(0), Side::Outgoing, 20) + steered(stack, StackPlace(0), Side::Incoming, 28);
+    for (const int preferred : {-1, 0, 2, 3})
+        text += steered(stack, StackPlace(0), Side::Outgoing, 20, preferred) +
+                steered(stack, StackPlace(0), Side::Incoming, 28, preferred);
+    text += pathOf(stack, StackPlace(0));
+    stack.reel[1].transition.moves[2].enabled = false;
+    text += steered(stack, StackPlace(0), Side::Outgoing, 24) + steered(stack, StackPlace(7), Side::Outgoing, 24);
 
     Project pushed = withMove(twoClips(), 0, MoveKind::Push, 0, 0, 0.4, 8, -0.2, 0, 8);
     text += textOf("a push alone", pushed, {20, 24, 25, 29});
     text += steered(pushed, StackPlace(0), Side::Outgoing, 22) + steered(pushed, StackPlace(0), Side::Incoming, 27);
+    text += steered(pushed, StackPlace(0), Side::Incoming, 40) + pathOf(pushed, StackPlace(0));
 
     Project warped = withMove(plungeProject(), 0, MoveKind::Warp, 0, 0, 0.6, 5, -0.4, 0, 8);
     text += textOf("a plunge through a lens", warped, {21, 24, 25, 27});
+    text += steered(warped, StackPlace(0), Side::Outgoing, 23) + steered(warped, StackPlace(0), Side::Incoming, 26);
 
     Project finished = plungeProject();
     for (const MoveKind kind : {MoveKind::Fade, MoveKind::Blur, MoveKind::LineBlur, MoveKind::Glow, MoveKind::Bars})
@@ -119,6 +163,8 @@ TEST(Plan, OfComposedReelsIsAsItWasRead) {
     over.reel[1].transition.top = Side::Outgoing;
     over.reel[1].transition.shutter = Shutter{270, -90.0, 16};
     text += textOf("an overlap, the outgoing shot on top", over, {20, 21, 24, 25, 30, 31});
+    text += steered(over, StackPlace(0), Side::Outgoing, 27) + steered(over, StackPlace(0), Side::Incoming, 23) +
+            pathOf(over, StackPlace(0));
     over.reel[1].transition.top = Side::Incoming;
     over.reel[1].transition.alone = true;
     text += textOf("the incoming shot alone on top", over, {21, 25, 30});
@@ -134,6 +180,8 @@ TEST(Plan, OfComposedReelsIsAsItWasRead) {
         text += textOf(fmt::format("placed and cropped, {}", nameOf(fit)), placed, {3, 24, 26});
     }
     text += steered(placed, {StackPlace::Drift, 0}, Side::Incoming, 5);
+    placed.reel[0].placement.angle = -170;
+    text += steered(placed, {StackPlace::Drift, 0}, Side::Incoming, 5);
 
     Project drifting = plungeProject();
     drifting.reel[1].drift = {makeMove(MoveKind::Zoom, "move-7"), makeMove(MoveKind::Spin, "move-8")};
@@ -143,7 +191,7 @@ TEST(Plan, OfComposedReelsIsAsItWasRead) {
     drifting.settings.shutter = {120, 30.0, 8};
     drifting.settings.copies = 2;
     text += textOf("drifts below the cut's moves", drifting, {24, 25, 40});
-    text += steered(drifting, {StackPlace::Drift, 1}, Side::Incoming, 40);
+    text += steered(drifting, {StackPlace::Drift, 1}, Side::Incoming, 40) + pathOf(drifting, {StackPlace::Drift, 1});
 
     Project fast = twoClips();
     for (Media& m : fast.media) m.duration = 30;
@@ -185,6 +233,15 @@ TEST(Plan, OfComposedReelsIsAsItWasRead) {
     wobble.moves[1].channels[0].incoming.keys = {{0, 2}};
     layers.adjustments = {wobble};
     text += textOf("shots above, a gap, an adjustment", layers, {14, 15, 18, 20, 25, 31, 32, 34, 36, 50, 54, 55});
+    for (const int overlay : {0, 1})
+        for (const std::int64_t frame : {17, 33, 46})
+            for (const Side side : {Side::Outgoing, Side::Incoming})
+                text += steered(layers, {StackPlace::Overlay, overlay}, side, frame);
+    text += pathOf(layers, {StackPlace::Overlay, 0}) + pathOf(layers, {StackPlace::Overlay, 1});
+    for (const std::int64_t frame : {22, 25, 30, 40})
+        text += steered(layers, {StackPlace::Adjustment, 0}, Side::Incoming, frame) +
+                steered(layers, {StackPlace::Adjustment, 0}, Side::Outgoing, frame);
+    text += pathOf(layers, {StackPlace::Adjustment, 0});
     test::expectAsRead("core/plan/planned.txt", text);
 }
 
