@@ -103,19 +103,18 @@ const NamedEasing* easingNamed(std::string_view name) {
 }
 
 KeyRun runAround(const Curve& curve, int key) {
-    const int count = int(curve.keys.size());
     KeyRun longest{key, key + 1}; // an "in and out" has an "in" in it
     for (const NamedEasing& named : allEasings()) {
         const int segments = int(named.easing.unit.keys.size()) - 1;
-        if (segments < 2 || segments <= longest.last - longest.first) continue;
-        for (int first = std::max(0, key - segments + 1); first <= key && first + segments < count; ++first)
+        if (segments <= longest.last - longest.first) continue;
+        for (int first = std::max(0, key - segments + 1); first <= key; ++first)
             if (runsLike(curve, first, named.easing, 1e-4)) longest = {first, first + segments};
     }
     return longest;
 }
 
 const NamedEasing* easingLike(const Curve& curve, int first, int last) {
-    if (first < 0 || last >= int(curve.keys.size()) || first >= last) return nullptr;
+    if (first < 0) return nullptr;
     for (const NamedEasing& named : allEasings())
         if (int(named.easing.unit.keys.size()) == last - first + 1 && runsLike(curve, first, named.easing, 1e-4))
             return &named;

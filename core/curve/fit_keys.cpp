@@ -144,10 +144,8 @@ private:
     }
 
     Piece fitted(std::size_t from, std::size_t to, const End& begin, const End& end) const {
-        const bool more = to - from > 1;
-        const double straight = slopeBetween(from, to),
-                     first = begin.slope.value_or(more ? slopeBetween(from, from + 1) : straight),
-                     last = end.slope.value_or(more ? slopeBetween(to - 1, to) : straight);
+        const double first = begin.slope.value_or(slopeBetween(from, from + 1)),
+                     last = end.slope.value_or(slopeBetween(to - 1, to));
         Piece best;
         double least = -1;
         for (const auto& [leave, arrive] :
@@ -163,7 +161,7 @@ private:
     // Levenberg and Marquardt over what is free, with differences for derivatives.
     void polish(Piece& s) const {
         std::vector<Part> free{LeaveReach, ArriveReach};
-        if (s.behind() - s.first() == 0 || s.to - s.from < 2) return;
+        if (s.to - s.from < 2) return; // nothing lies between its ends
         if (!s.begin.slope) free.push_back(LeaveSlope);
         if (!s.end.slope) free.push_back(ArriveSlope);
         if (s.begin.loose) free.push_back(FirstValue);

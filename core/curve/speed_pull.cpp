@@ -10,7 +10,7 @@ Curve withSpeedPulled(const Curve& curve, double time, double speed, Kept kept) 
     int i = segmentAt(curve, time);
     const auto onKey = [&](int k) { return k >= 0 && k < count && curve.keys[std::size_t(k)].time == time; };
     if (kept == Kept::First && (onKey(i) || onKey(count - 1))) i = onKey(count - 1) ? count - 2 : i - 1;
-    if (i < 0 || i + 1 >= count || !std::isfinite(speed)) return curve;
+    if (i < 0 || !std::isfinite(speed)) return curve;
     Curve out = curve;
     Key &a = out.keys[std::size_t(i)], &b = out.keys[std::size_t(i) + 1];
     if (a.next == Interpolation::Hold) return curve;

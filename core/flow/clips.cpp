@@ -93,7 +93,7 @@ void checkDrift(const Project& project, int clip, ClipFlow& flow) {
 void checkSource(const Project& project, int clip, ClipFlow& flow) {
     const Clip& c = project.reel[std::size_t(clip)];
     const Media* media = findMedia(project, c.mediaId);
-    if (!media || media->still || !media->hasPicture() || c.isGap() || media->duration <= Rational(0)) return;
+    if (!media || media->still || !media->hasPicture() || media->duration <= Rational(0)) return;
     const auto out = ClipTime(project, c).runsOut();
     if (!out) return;
     const std::int64_t there = *out;

@@ -30,12 +30,12 @@ void checkRamp(const CutContext& context, CutFlow& flow) {
     const Project& project = context.project;
     const Clip &out = project.reel[std::size_t(context.cut)], &in = project.reel[std::size_t(context.cut) + 1];
     const bool rampedOut = isRamped(out, Side::Outgoing), rampedIn = isRamped(in, Side::Incoming);
-    if ((!rampedOut && !rampedIn) || out.isGap() || in.isGap()) return;
+    if (!rampedOut && !rampedIn) return;
     const auto runs = [&](const Clip& clip) {
         const Media* media = findMedia(project, clip.mediaId);
         return media && !media->still;
     };
-    if (!runs(out) || !runs(in)) return; // a still has no speed to carry
+    if (!runs(out) || !runs(in)) return; // a still has no speed to carry, and a gap neither
     const double before = speedOver(project, out, out.length - 1), after = speedOver(project, in, 0);
     const double fast = std::max(std::abs(before), std::abs(after)), slow = std::min(std::abs(before), std::abs(after));
     const bool turns = before * after < 0;

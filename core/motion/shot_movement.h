@@ -48,7 +48,7 @@ using ShotMovements = std::map<std::string, std::shared_ptr<const ShotMovement>>
 struct TurnZoomSlide {
     double zoom = 1;    // a factor
     double degrees = 0; // clockwise
-    Point slide;        // of the centre, in widths
+    Point slide{0, 0};  // of the centre, in widths
 };
 TurnZoomSlide partsOf(const Matrix& map);
 Matrix matrixOf(const TurnZoomSlide& parts);

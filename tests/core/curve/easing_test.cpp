@@ -163,6 +163,16 @@ TEST(Easing, ANewOneTakesThePlaceOfTheOldOnesKeys) {
               nullptr);
 }
 
+TEST(Easing, LaidNowhereItLeavesTheCurve) {
+    const Curve plain = twoKeys(Space::Log2, 0, 1, 50, 2, arrivingShape());
+    const Easing bounce = easingNamed("bounce-out")->easing;
+    for (const auto& [first, last] :
+         {std::pair{0, 0}, std::pair{1, 1}, std::pair{1, 0}, std::pair{-1, 1}, std::pair{0, 2}, std::pair{2, 3}})
+        EXPECT_EQ(withEasing(plain, first, last, bounce), plain) << first << ' ' << last;
+    EXPECT_EQ(withEasing(plain, 0, 1, {}), plain);
+    EXPECT_EQ(withEasing({}, 0, 1, bounce), Curve());
+}
+
 TEST(Easing, KeysThatHaveNoRoomAreLeftOut) {
     const Curve tight = withEasing(twoKeys(Space::Linear, 0, 0, 0.03, 1, {}), 0, 1, easingNamed("elastic-out")->easing);
     EXPECT_LE(tight.keys.size(), 4u);

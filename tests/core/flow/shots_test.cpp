@@ -150,6 +150,26 @@ TEST(ShotFindings, AnotherCutFrameWhereTheyAgree) {
     EXPECT_FALSE(s.find(flowAtCut(*fixed, 0, s.shared()), "shots-against"));
 }
 
+// Mirrored moves carry on what moves do: that is no help where the shots move beside them.
+TEST(ShotFindings, MirroringIsOfferedOnlyWhereTheShotsStandStill) {
+    const auto offered = [](double speed, bool judged) {
+        const auto shot = shotMovement([=](int) { return pan(-speed); });
+        Shots s(shot, shot);
+        s.project = withMove(s.project, 0, MoveKind::Zoom, 0, 1, 2, 10, 0.9, 1, 12);
+        s.project.settings.withShots = judged;
+        const CutFlow flow = flowAtCut(s.project, 0, judged ? s.shared() : nullptr);
+        const Finding* f = s.find(flow, "speed-step");
+        if (!f) return std::string("no step");
+        for (const Fix& fix : f->fixes)
+            if (fix.label.find("irror") != std::string::npos) return std::string("offered");
+        return std::string("not offered");
+    };
+    EXPECT_EQ(offered(0, false), "offered");
+    EXPECT_EQ(offered(0, true), "offered") << "known, and still";
+    EXPECT_EQ(offered(0.004, true), "not offered");
+    EXPECT_EQ(offered(0.004, false), "offered") << "it is not judged";
+}
+
 TEST(ShotFindings, APanAgainstTheMove) {
     const auto still = shotMovement([](int) { return pan(0); });
     Shots s(shotMovement([](int) { return pan(-0.012); }), still);

@@ -13,6 +13,14 @@
 namespace virga {
 namespace {
 
+TEST(Moves, AChannelThatIsNotThereIsLinear) {
+    for (const MoveInfo& info : allMoves()) {
+        const Move move = makeMove(info.kind, "move-1");
+        EXPECT_EQ(spaceOf(move, -1), Space::Linear);
+        EXPECT_EQ(spaceOf(move, int(move.channels.size())), Space::Linear) << info.label;
+    }
+}
+
 using namespace test;
 
 constexpr Size hd{1280, 720};
