@@ -73,6 +73,31 @@ TEST(CarryOn, MatchAllTurnsRoundAnEqualSpeedTheOtherWay) {
     EXPECT_LT(velocitiesAtCut(*matched, 0).difference, 0.01 * velocitiesAtCut(*matched, 0).speedOut);
 }
 
+// The last shot goes on beneath for as long as the incoming move takes, if it has so many frames.
+TEST(CarryOn, LetsTheIncomingShotComeInOverTheLastOne) {
+    Project p = withMove(twoClips(), 0, MoveKind::Slide, 0, 0, 0, 0, -0.5, 0, 20);
+    p.reel[1].transition.overlap.before = 3;
+    const auto done = withIncomingOverlapped(p, 0);
+    ASSERT_TRUE(done);
+    const Transition& t = transitionAt(*done, 0);
+    EXPECT_EQ(t.overlap.before, 3);
+    EXPECT_EQ(t.overlap.after, 20);
+    EXPECT_EQ(t.top, Side::Incoming);
+    EXPECT_TRUE(t.alone);
+    // Exactly enough, and one too few: its file has 75 frames, 25 of them are the clip.
+    p.reel[0].sourceIn = Rational(30, 25);
+    EXPECT_TRUE(withIncomingOverlapped(p, 0));
+    p.reel[0].sourceIn = Rational(31, 25);
+    const auto tooShort = withIncomingOverlapped(p, 0);
+    ASSERT_FALSE(tooShort);
+    EXPECT_NE(tooShort.error().message.find("19 spare frames"), std::string::npos) << tooShort.error().message;
+    EXPECT_NE(tooShort.error().message.find("20 are needed"), std::string::npos);
+    // A move that is longer than its clip is over with it.
+    p.reel[0].sourceIn = Rational(1);
+    p.reel[1].length = 12;
+    EXPECT_EQ(transitionAt(withIncomingOverlapped(p, 0).value(), 0).overlap.after, 12);
+}
+
 TEST(CarryOn, WhatCannotBeMirroredIsToldByItsSide) {
     const auto in = withAllMirrored(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 0, 0, -90, 0, 8), 0);
     ASSERT_FALSE(in);

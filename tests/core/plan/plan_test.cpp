@@ -25,6 +25,12 @@ TEST(Plan, TellsTheSourceTimeExactly) {
     EXPECT_TRUE(planFrame(p, 50).layers.empty());
 }
 
+TEST(Plan, ACropLeavesAtLeastOnePixel) {
+    EXPECT_EQ(croppedSize({1280, 720}, {0.1, 0.25, 0.2, 0.05}), (Size{1280 - 128 - 256, 720 - 180 - 36}));
+    EXPECT_EQ(croppedSize({101, 9}, {0.5, 0.5, 0.5, 0.5}), (Size{1, 1}));
+    EXPECT_EQ(croppedSize({}, {0.1, 0.1, 0.1, 0.1}), Size());
+}
+
 TEST(Plan, EachSideKeepsToItsOwnCurve) {
     const Project p = plungeProject();
     const LayerPlan out = planFrame(p, 24).layers[0], in = planFrame(p, 25).layers[0];
