@@ -121,6 +121,14 @@ TEST(CarryOn, CoveringZoomCoversAndNoMore) {
     EXPECT_EQ(zoomThatCovers(twoClips(), 0)->factor, 1);
 }
 
+TEST(FrameFacts, OutsideAClipThereAreNone) {
+    const Project p = plungeProject();
+    const ClipFacts facts(p, reelIndex(p), 0);
+    EXPECT_EQ(facts.length(), 25);
+    EXPECT_GT(facts.at(24).speed, 1);
+    for (const std::int64_t frame : {-1, 25, 26, 1000}) EXPECT_EQ(facts.at(frame), FrameFacts()) << frame;
+}
+
 TEST(FrameFacts, SpanFollowsTheKeysAndTheClips) {
     EXPECT_EQ(movingSpan(plungeProject(), 0).first, -5);
     EXPECT_EQ(movingSpan(plungeProject(), 0).last, 11);

@@ -61,6 +61,12 @@ TEST(ShotSteps, APartOfAStepIsEven) {
     expectParts(partOf(step, 0.5), {1.2, 6, {0, 0}});
     expectParts(partOf(step, 0), {});
     expectParts(partOf(step, 1), {1.44, 12, {0, 0}});
+    // However far it turns: two halves one after the other are the whole, about any point.
+    for (const double degrees : {-100.0, -60.0, 45.0, 60.0, 90.0, 170.0}) {
+        const Matrix far = matrixOf({0.8, degrees, {0.3, -0.1}}), half = partOf(far, 0.5);
+        expectParts(then(half, half), {0.8, degrees, {0.3, -0.1}});
+        EXPECT_NEAR(partsOf(half).degrees, degrees / 2, 1e-9);
+    }
 }
 
 } // namespace
