@@ -129,6 +129,31 @@ TEST(FrameFacts, OutsideAClipThereAreNone) {
     for (const std::int64_t frame : {-1, 25, 26, 1000}) EXPECT_EQ(facts.at(frame), FrameFacts()) << frame;
 }
 
+// Facts of a whole clip are looked for only where they can change: an adjustment without keys to move by changes them
+// where it begins and ends.
+TEST(FrameFacts, ChangeWhereAnAdjustmentBeginsAndEnds) {
+    for (const auto& [start, length] : {std::pair{4, 7}, std::pair{-3, 8}, std::pair{18, 20}, std::pair{24, 2}}) {
+        Project p = twoClips();
+        Adjustment small;
+        small.id = "adj-1";
+        small.start = start, small.length = length;
+        small.moves = {makeMove(MoveKind::Zoom, "move-30")};
+        small.moves[0].channels[0].incoming.keys = {{0, 0.7}};
+        p.adjustments = {small};
+        const ReelIndex index = reelIndex(p);
+        bool changed = false;
+        for (int clip = 0; clip < 2; ++clip) {
+            const ClipFacts facts(p, index, clip);
+            for (std::int64_t n = 0; n < facts.length(); ++n) {
+                const std::int64_t frame = index.starts[std::size_t(clip)] + n;
+                EXPECT_EQ(facts.at(n), factsOf(p, frame)) << start << ": " << frame;
+                changed = changed || !(factsOf(p, frame) == factsOf(p, 12));
+            }
+        }
+        EXPECT_TRUE(changed) << start;
+    }
+}
+
 TEST(FrameFacts, SpanFollowsTheKeysAndTheClips) {
     EXPECT_EQ(movingSpan(plungeProject(), 0).first, -5);
     EXPECT_EQ(movingSpan(plungeProject(), 0).last, 11);
