@@ -51,7 +51,10 @@ int main(int argc, char** argv) {
             break;
         }
         Project next = *document.project();
-        if (next.reel.empty()) continue;
+        if (next.reel.empty()) { // the last clip among gaps went, and the gaps with it
+            document.undoStack()->undo();
+            continue;
+        }
         next.name = std::to_string(++number);
         document.apply("count", std::move(next));
         if (chance() % 3 == 0) {
