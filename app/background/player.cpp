@@ -6,6 +6,7 @@
 
 #include "app/background/sound_ahead.h"
 #include "app/background/sound_out.h"
+#include "core/media/audio_reader.h"
 
 namespace virga {
 namespace {
@@ -213,6 +214,10 @@ double Player::clock() const {
     if (m_starting) return m_shift;
     if (m_heard && m_out) return m_soundFrom + m_out->seconds();
     return double(m_clock.nsecsElapsed()) * 1e-9 * m_speed + m_shift;
+}
+
+double Player::takenTo() const {
+    return m_soundFirst + (m_sound ? double(m_sound->taken()) / audioRate : 0);
 }
 
 double Player::position() const {

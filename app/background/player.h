@@ -33,6 +33,8 @@ public:
     /// began or was taken up anew.
     bool isHeard() const { return m_heard; }
     double seconds() const { return clock(); }
+    /// What the clock will say once all that the device has taken so far has been heard; of no meaning in silence.
+    double takenTo() const;
     /// Where playing is by its clock, in frames of the reel, with fractions; the playhead at rest.
     double position() const;
 

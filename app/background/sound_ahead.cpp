@@ -40,6 +40,7 @@ void SoundAhead::mixOn() {
         if (m_held >= aheadFloats) return;
     }
     m_mixing = true;
+    leaveOutWhatIsLate();
     const double rate = m_project->settings.rate.toDouble();
     const std::int64_t first = m_next,
                        last = std::min(m_to,
@@ -52,20 +53,49 @@ void SoundAhead::mixOn() {
         },
         [this](std::vector<float> block) {
             m_mixing = false;
-            {
-                const std::lock_guard lock(m_mutex);
-                m_held += block.size();
-                m_mostHeld = std::max(m_mostHeld, m_held * sizeof(float));
-                m_blocks.push_back(std::move(block));
-            }
+            keep(std::move(block));
             if (!m_told) m_told = true, emit ready();
             mixOn();
         });
 }
 
+// Whole frames whose time has passed are not mixed at all.
+void SoundAhead::leaveOutWhatIsLate() {
+    const std::lock_guard lock(m_mutex);
+    const FrameRate rate = m_project->settings.rate;
+    for (;;) {
+        const auto samples = sampleOfFrame(m_next + 1, rate) - sampleOfFrame(m_next, rate);
+        const auto floats = std::size_t(samples) * audioChannels;
+        if (m_owed < floats) return;
+        m_owed -= floats;
+        m_next = m_next + 1 >= m_to ? m_from : m_next + 1;
+    }
+}
+
+void SoundAhead::keep(std::vector<float> block) {
+    const std::lock_guard lock(m_mutex);
+    const std::size_t late = std::min(m_owed, block.size()); // nothing else is held where anything is owed
+    m_owed -= late;
+    if (late == block.size()) return;
+    if (late > 0) m_at = late;
+    m_held += block.size() - late;
+    m_mostHeld = std::max(m_mostHeld, m_held * sizeof(float));
+    m_blocks.push_back(std::move(block));
+}
+
 void SoundAhead::skip(double seconds) {
     std::vector<char> gone(std::size_t(std::max(0.0, seconds) * audioRate) * audioChannels * sizeof(float));
     if (!gone.empty()) readData(gone.data(), qint64(gone.size()));
+}
+
+std::int64_t SoundAhead::taken() const {
+    const std::lock_guard lock(m_mutex);
+    return m_taken;
+}
+
+std::size_t SoundAhead::held() const {
+    const std::lock_guard lock(m_mutex);
+    return m_held;
 }
 
 qint64 SoundAhead::readData(char* data, qint64 most) {
@@ -81,7 +111,11 @@ qint64 SoundAhead::readData(char* data, qint64 most) {
             if (m_at >= block.size()) m_blocks.pop_front(), m_at = 0;
             if (n == 0) break;
         }
-        if (done < most) m_missed += (most - done) / qint64(audioChannels * sizeof(float));
+        m_taken += most / qint64(audioChannels * sizeof(float));
+        if (done < most) {
+            m_missed += (most - done) / qint64(audioChannels * sizeof(float));
+            m_owed += std::size_t(most - done) / sizeof(float);
+        }
     }
     std::memset(data + done, 0, std::size_t(most - done));
     // The device may read from a thread of its own.

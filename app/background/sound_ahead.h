@@ -1,6 +1,7 @@
 #pragma once
 // The sound of a span of the reel, again and again, mixed in the background in blocks ahead of what is heard: the whole
-// is never held. Reading never waits: what is not mixed yet is silence, and counted.
+// is never held. Reading never waits: what is not mixed yet is silence, and counted; what comes after it is heard when
+// it is due.
 #include <QIODevice>
 #include <deque>
 #include <memory>
@@ -24,9 +25,12 @@ public:
     qint64 bytesAvailable() const override;
     /// Stereo samples that were asked for before they were mixed.
     std::int64_t missed() const { return m_missed; }
+    /// Stereo samples that the device has taken, or that were left out.
+    std::int64_t taken() const;
     /// Leaves out so many seconds of what was mixed.
     void skip(double seconds);
-    /// The most that was held at once, in bytes.
+    /// Floats that are mixed and wait; the most that was held at once, in bytes.
+    std::size_t held() const;
     std::size_t mostHeld() const { return m_mostHeld; }
 
 signals:
@@ -38,6 +42,8 @@ protected:
 
 private:
     void mixOn();
+    void leaveOutWhatIsLate();
+    void keep(std::vector<float> block);
     const Snapshot m_project;
     const std::int64_t m_from, m_to;
     std::int64_t m_next; // the frame whose sound is mixed next
@@ -46,7 +52,8 @@ private:
     mutable std::mutex m_mutex;
     std::deque<std::vector<float>> m_blocks;
     std::size_t m_at = 0, m_held = 0, m_mostHeld = 0; // in the first block; of all, in floats
-    std::int64_t m_missed = 0;
+    std::size_t m_owed = 0;                           // of what is mixed next, in floats: its time has passed
+    std::int64_t m_missed = 0, m_taken = 0;
     bool m_mixing = false, m_told = false;
 };
 

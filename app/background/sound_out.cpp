@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <vector>
 
+#include "app/background/device_clock.h"
 #include "core/media/audio_reader.h"
 
 namespace virga {
@@ -27,27 +28,14 @@ public:
         m_sink->setBufferSize(qsizetype(bytesPerSecond / 8));
         m_sink->start(from);
         m_clock.start();
-        m_begun = false;
-        m_last = 0;
+        m_heard = {};
     }
     void stop() override {
         if (m_sink) m_sink->stop();
         m_sink.reset();
     }
-    // The machine's clock, drawn slowly to the device's, which comes in steps as large as its buffers; never back.
     double seconds() const override {
-        if (!m_sink) return 0;
-        const double heard = device(), now = double(m_clock.nsecsElapsed()) * 1e-9;
-        if (!m_begun) {
-            if (heard <= 0) return 0;
-            m_begun = true;
-            m_offset = heard - now;
-        }
-        const double off = heard - (now + m_offset);
-        // A sound server takes some ahead without its being heard: being ahead counts for little, a device's own rate
-        // at most; being behind is heard.
-        m_offset += off < -standsStill ? off : off * (off > 0 ? 2e-5 : 1e-2);
-        return m_last = std::max(m_last, now + m_offset);
+        return m_sink ? m_heard.seconds(device(), double(m_clock.nsecsElapsed()) * 1e-9) : 0;
     }
 
 private:
@@ -57,12 +45,9 @@ private:
             double(std::max<qsizetype>(0, m_sink->bufferSize() - m_sink->bytesFree())) / bytesPerSecond;
         return std::max(0.0, double(m_sink->processedUSecs()) * 1e-6 - waits);
     }
-    static constexpr double standsStill = 0.5; // seconds that it lies off where the device has paused
-
     std::unique_ptr<QAudioSink> m_sink;
     QElapsedTimer m_clock;
-    mutable double m_offset = 0, m_last = 0;
-    mutable bool m_begun = false;
+    mutable DeviceClock m_heard;
 };
 
 class StandIn : public SoundOut {
