@@ -1,6 +1,7 @@
 #include "core/media/av_support.h"
 
 #include <cstdlib>
+#include <cstring>
 
 #include <fmt/format.h>
 
@@ -8,6 +9,18 @@
 #include "core/base/sequence_path.h"
 
 namespace virga::av {
+namespace {
+
+// Streams hold numbers without a meaning. In a field of an enumeration they may not even be looked at as one.
+template <class Enum> void keepWhatIsKnown(Enum& field, Enum past, Enum unspecified) {
+    int number = 0;
+    static_assert(sizeof number == sizeof field);
+    std::memcpy(&number, &field, sizeof number);
+    if (number < 0 || number >= past) field = unspecified;
+}
+
+} // namespace
+
 namespace fs = std::filesystem;
 
 void quiet() {
@@ -16,6 +29,16 @@ void quiet() {
         ::setenv("SVT_LOG", "1", 0); // SVT-AV1 tells only its errors
         return true;
     }();
+}
+
+int receivePicture(AVCodecContext* decoder, AVFrame* picture) {
+    const int code = avcodec_receive_frame(decoder, picture);
+    keepWhatIsKnown(picture->colorspace, AVCOL_SPC_NB, AVCOL_SPC_UNSPECIFIED);
+    keepWhatIsKnown(picture->color_primaries, AVCOL_PRI_NB, AVCOL_PRI_UNSPECIFIED);
+    keepWhatIsKnown(picture->color_trc, AVCOL_TRC_NB, AVCOL_TRC_UNSPECIFIED);
+    keepWhatIsKnown(picture->color_range, AVCOL_RANGE_NB, AVCOL_RANGE_UNSPECIFIED);
+    keepWhatIsKnown(picture->chroma_location, AVCHROMA_LOC_NB, AVCHROMA_LOC_UNSPECIFIED);
+    return code;
 }
 
 std::string errorText(int code) {

@@ -51,6 +51,9 @@ inline constexpr int largestPicture = 16384;
 inline constexpr int lowestSoundRate = 1000, highestSoundRate = 768000;
 
 std::string errorText(int code);
+/// As avcodec_receive_frame, for a picture: numbers in it that nobody has given a meaning are "unspecified".
+int receivePicture(AVCodecContext* decoder, AVFrame* picture);
+
 inline Rational toRational(AVRational r) {
     return r.den ? Rational(r.num, r.den) : Rational(0);
 }

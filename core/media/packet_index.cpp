@@ -117,7 +117,7 @@ std::vector<std::int64_t> madeStamps(const std::vector<Seen>& seen, const AVStre
 void tryFirst(AVCodecContext* decoder, const AVPacket* packet, AVFrame* first, bool& found) {
     if (found) return;
     avcodec_send_packet(decoder, packet);
-    found = avcodec_receive_frame(decoder, first) == 0;
+    found = receivePicture(decoder, first) == 0;
 }
 
 } // namespace
@@ -182,7 +182,7 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, AVCodecC
     if (code < 0 && code != AVERROR_EOF) index.brokenOff = true;
     while (!found) { // a short file: the decoder holds its pictures until it is told the end
         avcodec_send_packet(decoder, nullptr);
-        const int got = avcodec_receive_frame(decoder, first);
+        const int got = receivePicture(decoder, first);
         if (got == AVERROR_EOF || (got < 0 && got != AVERROR(EAGAIN))) break;
         found = got == 0;
     }

@@ -159,7 +159,7 @@ void PictureDecoder::prime() {
     if (stream()->codecpar->codec_id != AV_CODEC_ID_H264 || !enterAtBeginning()) return;
     constexpr int enough = 8; // packets, until the first picture comes out
     for (int i = 0; i < enough && nextPacket(); ++i)
-        if (avcodec_receive_frame(m_decoder.get(), m_spare.get()) == 0) break;
+        if (receivePicture(m_decoder.get(), m_spare.get()) == 0) break;
 }
 
 bool PictureDecoder::enterAt(int entry) {
@@ -252,7 +252,7 @@ bool PictureDecoder::takeFrame() {
 PictureDecoder::Outcome PictureDecoder::decodeTo(std::int64_t wanted) {
     int failures = 0;
     while (true) {
-        const int code = avcodec_receive_frame(m_decoder.get(), m_spare.get());
+        const int code = receivePicture(m_decoder.get(), m_spare.get());
         if (code == 0) {
             if (!takeFrame()) continue;
             if (video().still || m_at == wanted) return Outcome::Found;

@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include "core/media/plane_graph.h"
+#include "core/media/probe.h"
 #include "core/media/video_reader.h"
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
@@ -60,6 +61,29 @@ TEST(Colour, EachMatrixIsHonoured) {
                            path.string()));
         expectColour(path, r, g, b, std::string(c.mark) + std::to_string(c.height));
     }
+}
+
+// MPEG-2's sequence display extension takes any number up to 255 (ISO/IEC 13818-2, 6.3.6); most have no meaning.
+TEST(Colour, ANumberWithoutAMeaningSaysNothing) {
+    TemporaryFolder folder;
+    const auto film = [&folder](const char* name, const std::string& marks) {
+        EXPECT_TRUE(ffmpeg("-f lavfi -i color=c=0xcc4d8c:s=320x180:d=0.2:r=25 -c:v mpeg2video -qscale:v 2 " + marks +
+                           " " + (folder / name).string()));
+        return folder / name;
+    };
+    const auto plain = film("plain.mpg", ""),
+               odd = film("odd.mpg", "-bsf:v mpeg2_metadata=colour_primaries=77:transfer_characteristics=99:"
+                                     "matrix_coefficients=48");
+    const auto a = probe(plain), b = probe(odd);
+    ASSERT_TRUE(a && b);
+    EXPECT_EQ(b->video->matrix, a->video->matrix);
+    EXPECT_EQ(b->video->transfer, a->video->transfer);
+    EXPECT_EQ(b->video->primaries, a->video->primaries);
+    auto one = VideoReader::open(plain), two = VideoReader::open(odd);
+    ASSERT_TRUE(one && two);
+    const auto is = (*one)->read(1), same = (*two)->read(1);
+    ASSERT_TRUE(is && same);
+    EXPECT_TRUE(is->at(160, 90) == same->at(160, 90));
 }
 
 TEST(Colour, WhiteIsWhiteAndBlackIsBlackInBothRanges) {
