@@ -20,7 +20,7 @@ endfunction()
 
 function(virga_warnings target)
     target_compile_options(${target} PRIVATE -Wall -Wextra -Wshadow -Wno-missing-field-initializers
-        -Wno-restrict # g++ 12 sees overlaps in std::string where there are none (GCC bug 105651)
+        $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict> # g++ 12 sees overlaps in std::string where there are none (GCC bug 105651)
         -ffp-contract=off)
     if(CMAKE_UNITY_BUILD) # files of a room compiled together: a type of one file in the class of another is of the same file
         target_compile_options(${target} PRIVATE -Wno-subobject-linkage)
