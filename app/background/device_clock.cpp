@@ -10,7 +10,7 @@ double DeviceClock::seconds(double told, double now) {
     if (!m_begun) {
         if (told <= 0) return 0;
         m_begun = true;
-        m_off = off;
+        m_off = -now; // from nothing on: what was taken at once waits to be heard
         m_before = now;
     }
     while (!m_lows.empty() && m_lows.back().off >= off) m_lows.pop_back();
