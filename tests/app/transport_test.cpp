@@ -34,6 +34,16 @@ protected:
         open(p);
         settle();
     }
+    /// How many frames the playhead lies behind what the clock says as it comes to one, at worst. A tick that comes
+    /// late on a busy machine does not count, what it shows then does.
+    std::shared_ptr<double> worstBehind() {
+        auto worst = std::make_shared<double>(0);
+        QObject::connect(&document(), &Document::playheadChanged, m_window.get(), [this, worst] {
+            const double behind = std::floor(m_window->player()->position()) - double(document().playhead());
+            *worst = std::max(*worst, behind < 0 ? behind + 50 : behind); // round the reel
+        });
+        return worst;
+    }
     QString timecode() { return m_window->findChild<QLabel*>("timecode")->text(); }
 };
 
@@ -184,23 +194,14 @@ TEST_F(Playing, TheSoundIsTheClockAndIsMixedInBlocksAhead) {
         qEnvironmentVariableIsSet("VIRGA_PLAY_SECONDS") ? qEnvironmentVariable("VIRGA_PLAY_SECONDS").toDouble() : 5;
     QElapsedTimer clock;
     clock.start();
-    double worst = 0;
+    const auto worst = worstBehind();
     int late = 0, shown = 0;
     const auto seen = QObject::connect(m_window->picture(), &PictureView::shown, [&] {
         ++shown;
         late += m_window->picture()->shownFrame() != document().playhead(); // as it comes on screen
     });
-    waitFor(
-        [&] {
-            // What is shown is the frame that the clock is at, or the one before it.
-            double behind = std::floor(player->position()) - double(document().playhead());
-            if (behind < 0) behind += 50;
-            worst = std::max(worst, behind);
-            return double(clock.elapsed()) > seconds * 1000;
-        },
-        int(seconds * 1000) + 5000);
-    // In the long run alone on a machine it is never more than one; beside other tests a tick may come late.
-    EXPECT_LE(worst, qEnvironmentVariableIsSet("VIRGA_PLAY_SECONDS") ? 1 : 3);
+    waitFor([&] { return double(clock.elapsed()) > seconds * 1000; }, int(seconds * 1000) + 5000);
+    EXPECT_LE(*worst, 1) << "what is shown is the frame that the clock is at, or the one before it";
     QObject::disconnect(seen);
     EXPECT_GT(shown, 10);
     EXPECT_EQ(late, 0) << "nothing is shown late";
@@ -264,12 +265,8 @@ TEST_F(Playing, IntoADeviceOfTheSystemItKeepsToTheDevicesClock) {
     QTest::qWait(3000); // the sound server fills its own buffers first
     QElapsedTimer clock;
     clock.start();
-    double worst = 0, least = 1e9, most = -1e9;
-    const auto behind = [&] { // of what the clock says, as the playhead comes to a frame
-        const double frames = std::floor(player->position()) - double(document().playhead());
-        worst = std::max(worst, frames < 0 ? frames + 50 : frames);
-    };
-    const auto moved = QObject::connect(&document(), &Document::playheadChanged, behind);
+    const auto worst = worstBehind();
+    double least = 1e9, most = -1e9;
     waitFor(
         [&] {
             const double held = player->takenTo() - player->seconds();
@@ -278,8 +275,7 @@ TEST_F(Playing, IntoADeviceOfTheSystemItKeepsToTheDevicesClock) {
         },
         int(seconds * 1000) + 5000);
     EXPECT_TRUE(player->isHeard());
-    QObject::disconnect(moved);
-    EXPECT_LE(worst, 1);
+    EXPECT_LE(*worst, 1);
     EXPECT_GT(player->seconds(), 1) << "it goes on";
     EXPECT_GT(least, -0.05) << "nothing is heard before it was taken";
     EXPECT_LT(most, 0.4) << "the program's own buffer, an eighth of a second, and what the sound server holds back";
@@ -353,10 +349,14 @@ TEST_F(Playing, PlaysTheClipAMarkedSpanAndSlowly) {
     ASSERT_TRUE(waitFor([&] { return document().playhead() > 12; }, 3000));
     player->setSpeed(0.25); // goes on from where it is, in silence
     EXPECT_EQ(player->sound(), nullptr);
+    QElapsedTimer clock;
+    clock.start();
     const double from = player->position();
-    QTest::qWait(400);
-    const double gone = player->position() - from;
-    EXPECT_NEAR(gone < 0 ? gone + 10 : gone, 0.4 * 25 / 4, 2.5);
+    QTest::qWait(400); // or more, on a busy machine
+    const double due = double(clock.nsecsElapsed()) * 1e-9 * 25 / 4;
+    const double off = std::remainder(player->position() - from - due, 10.0); // round the span of ten frames
+    EXPECT_LT(off, 0.5);
+    EXPECT_GT(off, -2.5) << "the first pictures are waited for, a third of a second at most";
     player->stop();
     player->setSpeed(1);
     player->setSpan(Player::CutSpan);
