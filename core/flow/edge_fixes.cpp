@@ -129,7 +129,7 @@ Expected<Project> withZoomLimited(const Project& project, int clip, double facto
         if (enlarges(move)) takeBack(move.channels.front().incoming);
     for (Move& move : c.transition.moves)
         if (enlarges(move) && left < 0) takeBack(move.channels.front().incoming);
-    if (clip + 1 < int(out.reel.size()))
+    if (hasCut(out, clip))
         for (Move& move : out.reel[std::size_t(clip) + 1].transition.moves)
             if (enlarges(move) && left < 0) takeBack(move.channels.front().outgoing);
     if (left < -1e-6)

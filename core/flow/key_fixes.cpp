@@ -271,7 +271,7 @@ Project withCreepingDrift(const Project& project, int clip) {
     const double length = double(project.reel[std::size_t(clip)].length);
     // Fast enough to be seen, slow enough not to be noticed: common practice, with no published source.
     const double way = std::clamp(0.0008 * length, 0.045, 0.4); // in doublings, about
-    double sign = 1;
+    bool inward = true;                                         // as the nearest zoom before it
     for (int cut = clip - 1; cut >= 0; --cut) {
         double zoom = 0;
         for (const Move& move : transitionAt(project, cut).moves)
@@ -279,14 +279,14 @@ Project withCreepingDrift(const Project& project, int clip) {
                 if (moveInfo(move.kind).channels[c].space != Space::Linear && zoom == 0)
                     zoom = changeOver(move.channels[c].outgoing, -1, move.ends());
         if (zoom == 0) continue;
-        sign = zoom > 0 ? 1 : -1;
+        inward = zoom > 0;
         break;
     }
     Move& move = driftMove(out, clip, MoveKind::Zoom);
     Curve& curve = move.channels.front().incoming;
     // Never smaller than the frame.
     const double large = fromSpace(toSpace(zoomInfo().neutral, Space::Log2) + way, Space::Log2);
-    curve = twoKeys(curve.space, 0, sign > 0 ? 1 : large, length, sign > 0 ? large : 1, {Interpolation::Linear});
+    curve = twoKeys(curve.space, 0, inward ? 1 : large, length, inward ? large : 1, {Interpolation::Linear});
     return out;
 }
 

@@ -149,7 +149,7 @@ void planReel(const Project& project, const ReelIndex& index, std::int64_t frame
         if (out) add(out->moves, Side::Outgoing, end, {StackPlace::Cut, i});
         finish(layer, project.settings.size);
         auto place = plan.layers.end();
-        if (i > 0 && clip.transition.top == Side::Outgoing)
+        if (clip.transition.top == Side::Outgoing)
             place = std::find_if(plan.layers.begin(), plan.layers.end(),
                                  [&](const LayerPlan& l) { return l.clip == i - 1; });
         plan.layers.insert(place, std::move(layer));

@@ -41,6 +41,23 @@ void expectNear(const Curve& a, const Curve& b, double tolerance) {
     }
 }
 
+TEST(KeyGroups, KeepTheirDistanceFromEachNeighbour) {
+    Curve curve;
+    for (const double time : {0.0, 5.0, 10.0, 15.0}) curve.keys.push_back({time, time, {}, {}, {}});
+    for (int key = 0; key < 4; ++key)
+        for (const double by : {-100.0, 100.0}) {
+            const Curve moved = withGroupMoved(curve, {key}, by, 0);
+            const double least = key > 0 ? curve.keys[std::size_t(key) - 1].time + smallestKeyGap : -1e9,
+                         most = key < 3 ? curve.keys[std::size_t(key) + 1].time - smallestKeyGap : 1e9;
+            for (int i = 0; i < 4; ++i)
+                EXPECT_NEAR(moved.keys[std::size_t(i)].time,
+                            i == key ? std::clamp(curve.keys[std::size_t(i)].time + by, least, most)
+                                     : curve.keys[std::size_t(i)].time,
+                            1e-12)
+                    << "key " << key << " by " << by;
+        }
+}
+
 TEST(KeyGroups, ReversedRunsBackwards) {
     std::mt19937 random(1);
     for (int round = 0; round < 60; ++round) {

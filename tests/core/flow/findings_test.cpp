@@ -191,6 +191,16 @@ TEST(Findings, AKeysValueIsNeverReached) {
     Project turn = withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 1, 8, 1, 0, 8);
     turn.reel[1].transition.moves[0].channels[0] = {through, through};
     EXPECT_FALSE(findIn(turn, "not-reached"));
+    // Two curves that meet within 2 % of the way are one; the way is what lies between the keys, wherever they lie.
+    const auto meeting = [](double step) {
+        Project q = withMove(twoClips(), 0, MoveKind::Slide, 0, 1, 2, 8, 1, 0, 8);
+        Channel& c = q.reel[1].transition.moves[0].channels[0];
+        c.outgoing = twoKeys(Space::Linear, -10, 1, 10, 2, straight);
+        c.incoming = twoKeys(Space::Linear, 0, 1.5 + step, 8, 0, straight);
+        return findIn(q, "not-reached").has_value();
+    };
+    EXPECT_FALSE(meeting(0.015));
+    EXPECT_TRUE(meeting(0.04));
 }
 
 TEST(Findings, StandsStillInAReelThatMoves) {

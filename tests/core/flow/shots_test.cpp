@@ -182,6 +182,13 @@ TEST(ShotFindings, APanAgainstTheMove) {
     ASSERT_TRUE(fixed);
     EXPECT_FALSE(s.find(flowAtCut(*fixed, 0, s.shared()), "pan-against"));
     EXPECT_NEAR(evaluate(transitionAt(*fixed, 0).moves[0].channels[0].outgoing, 0), -0.5, 1e-9);
+    // A zoom about a point beside the frame goes somewhere as a whole, too; nothing is there to turn round.
+    s.project = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 2, 10, 0.5, 1, 10);
+    s.project.settings.withShots = true;
+    s.project.reel[1].transition.moves[0].anchor = {-2, 0.5};
+    const CutFlow zoomed = flowAtCut(s.project, 0, s.shared());
+    ASSERT_TRUE(s.find(zoomed, "pan-against"));
+    EXPECT_TRUE(s.find(zoomed, "pan-against")->fixes.empty());
     Project along = withMove(twoClips(), 0, MoveKind::Slide, 0, 0, -0.5, 10, 0.5, 0, 10);
     along.settings.withShots = true;
     EXPECT_FALSE(s.find(flowAtCut(along, 0, s.shared()), "pan-against"));
@@ -223,6 +230,20 @@ TEST(CarryingCuts, SubjectsCount) {
     ASSERT_FALSE(found.empty());
     EXPECT_TRUE(found[0].subjects);
     EXPECT_LT(found[0].place, 0.02);
+}
+
+TEST(CarryingCuts, LeaveAShortClipAPictureAtLeast) {
+    Shots s(shotMovement([](int) { return pan(-0.01); }), shotMovement([](int i) { return pan(-0.0004 * i); }));
+    s.project.reel[0].length = 3;
+    for (int in = 0; in < 40; in += 4) { // each of them agrees best somewhere else
+        s.project.reel[1].sourceIn = Rational(in, 25);
+        for (const CarryingCut& c : carryingCuts(s.project, 0, s.known)) {
+            EXPECT_GE(c.out, -2) << in;
+            const auto put = withCarryingCut(s.project, 0, c);
+            ASSERT_TRUE(put) << in;
+            EXPECT_GE(put->reel[0].length, 1);
+        }
+    }
 }
 
 // Which cuts are offered, and which of all near ones can be had: read once, compared since (carrying.txt).
