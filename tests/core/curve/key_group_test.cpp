@@ -46,15 +46,14 @@ TEST(KeyGroups, KeepTheirDistanceFromEachNeighbour) {
     for (const double time : {0.0, 5.0, 10.0, 15.0}) curve.keys.push_back({time, time, {}, {}, {}});
     for (int key = 0; key < 4; ++key)
         for (const double by : {-100.0, 100.0}) {
-            const Curve moved = withGroupMoved(curve, {key}, by, 0);
             const double least = key > 0 ? curve.keys[std::size_t(key) - 1].time + smallestKeyGap : -1e9,
-                         most = key < 3 ? curve.keys[std::size_t(key) + 1].time - smallestKeyGap : 1e9;
-            for (int i = 0; i < 4; ++i)
-                EXPECT_NEAR(moved.keys[std::size_t(i)].time,
-                            i == key ? std::clamp(curve.keys[std::size_t(i)].time + by, least, most)
-                                     : curve.keys[std::size_t(i)].time,
-                            1e-12)
-                    << "key " << key << " by " << by;
+                         most = key < 3 ? curve.keys[std::size_t(key) + 1].time - smallestKeyGap : 1e9,
+                         time = curve.keys[std::size_t(key)].time;
+            for (const Curve& changed : {withGroupMoved(curve, {key}, by, 0), stretched(curve, {key}, time - by, 2)})
+                for (int i = 0; i < 4; ++i)
+                    EXPECT_NEAR(changed.keys[std::size_t(i)].time,
+                                i == key ? std::clamp(time + by, least, most) : curve.keys[std::size_t(i)].time, 1e-12)
+                        << "key " << key << " by " << by;
         }
 }
 
