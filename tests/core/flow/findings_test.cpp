@@ -9,6 +9,7 @@
 #include "core/edit/edits.h"
 #include "core/edit/reel_edits.h"
 #include "core/edit/speed_edits.h"
+#include "core/flow/evening.h"
 #include "core/flow/flow.h"
 #include "core/flow/key_fixes.h"
 #include "tests/support/projects.h"
@@ -168,6 +169,21 @@ TEST(Findings, FirstFrameHasHalfItsBlur) {
     const auto found = findIn(late, "first-key-late");
     ASSERT_TRUE(found);
     EXPECT_NE(found->title.find("no blur"), std::string::npos);
+}
+
+// The start nearest to where the movement comes to rest, wherever that is: the same fault farther to the side is made
+// even by the same way.
+TEST(Evening, ByValueGoesByTheWayToTheRest) {
+    const auto start = [](double aside) {
+        Project p = withMove(twoClips(), 0, MoveKind::Slide, 0, 0.8 + aside, aside, 10, -0.2 + aside, aside, 12);
+        p.reel[1].transition.moves[0].channels[0].incoming =
+            twoKeys(Space::Linear, 0, -0.2 + aside, 12, aside, straight);
+        const auto done = withEvened(p, 0, Side::Incoming, EvenBy::Value, 0);
+        EXPECT_TRUE(done) << aside;
+        return done ? transitionAt(*done, 0).moves[0].channels[0].incoming.keys.front().value - aside : 0;
+    };
+    const double plain = start(0);
+    for (const double aside : {0.5, -0.5, 1.0}) EXPECT_NEAR(start(aside), plain, 1e-6) << aside;
 }
 
 TEST(Findings, AKeysValueIsNeverReached) {
