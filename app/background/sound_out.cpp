@@ -45,6 +45,7 @@ private:
             double(std::max<qsizetype>(0, m_sink->bufferSize() - m_sink->bytesFree())) / bytesPerSecond;
         return std::max(0.0, double(m_sink->processedUSecs()) * 1e-6 - waits);
     }
+
     std::unique_ptr<QAudioSink> m_sink;
     QElapsedTimer m_clock;
     mutable DeviceClock m_heard;
