@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "cli/print.h"
 #include "cli/options.h"
 #include "core/flow/mend.h"
 #include "core/measure/measure_movement.h"
@@ -56,9 +57,9 @@ void tell(const ReelFlow& flow) {
         if (const auto index = indexOf(project, f->place); index && f->place.kind == FlowPlace::Cut)
             where += fmt::format(" ({} → {})", project.reel[std::size_t(*index)].name,
                                  project.reel[std::size_t(*index) + 1].name);
-        fmt::print("{}, frame {:+} ({}): {}. {}\n", where, f->frame, wordOf(f->severity), f->title, f->detail);
+        say("{}, frame {:+} ({}): {}. {}\n", where, f->frame, wordOf(f->severity), f->title, f->detail);
     }
-    if (flow.all().empty()) fmt::print("{} cuts, nothing found\n", cutCount(project));
+    if (flow.all().empty()) say("{} cuts, nothing found\n", cutCount(project));
 }
 
 Expected<void> mayWriteProject(const Project& project, const std::string& in, const std::string& out, bool force) {
@@ -106,8 +107,8 @@ int runCheck(const CheckOptions& options) {
             return complain(may.error());
         if (const auto saved = saveProject(mended.project, options.out); !saved) return complain(saved.error());
         if (!options.json) {
-            for (const std::string& line : mended.done) fmt::print("mended {}\n", line);
-            fmt::print("{}: {} mended, {} left\n", options.out, mended.done.size(), mended.left.size());
+            for (const std::string& line : mended.done) say("mended {}\n", line);
+            say("{}: {} mended, {} left\n", options.out, mended.done.size(), mended.left.size());
         }
         mending = {{"file", options.out}, {"done", mended.done}};
         *project = std::move(mended.project);
@@ -116,7 +117,7 @@ int runCheck(const CheckOptions& options) {
     if (options.json) {
         json out = describeFlow(flow, options.project);
         if (!mending.is_null()) out["mended"] = mending;
-        fmt::print("{}\n", jsonText(out));
+        sayJson(jsonText(out));
     } else {
         tell(flow);
     }
@@ -129,7 +130,7 @@ int runChain(const ChainCommand& options) {
     if (const auto may = mayWriteProject(*project, options.project, options.out, options.force); !may)
         return complain(may.error());
     const ChainOptions chain{options.seed, options.all, shotsOf(*project)};
-    for (const Proposal& p : chainOf(*project, chain)) fmt::print("{}: {}\n", placeText(*project, p.cut), p.label);
+    for (const Proposal& p : chainOf(*project, chain)) say("{}: {}\n", placeText(*project, p.cut), p.label);
     const Project chained = withChain(*project, chain);
     if (const auto saved = saveProject(chained, options.out); !saved) return complain(saved.error());
     const ReelFlow flow = flowOfReel(std::make_shared<const Project>(chained), {}, {}, chain.shots);

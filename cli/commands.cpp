@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/print.h"
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -43,7 +44,7 @@ Expected<Project> openProject(const std::string& path) {
     auto project = loadProject(path, &missing);
     if (project)
         for (const auto& id : missing)
-            fmt::print(stderr, "virga-cli: {}: there is no such file; put it back, or beside the project\n",
+            warn("virga-cli: {}: there is no such file; put it back, or beside the project\n",
                        findMedia(*project, id)->path.string());
     return project;
 }
@@ -53,7 +54,7 @@ std::string jsonText(const json& value) {
 }
 
 int complain(const Error& error) {
-    fmt::print(stderr, "virga-cli: {}\n", describe(error));
+    warn("virga-cli: {}\n", describe(error));
     return BadInput;
 }
 
@@ -77,27 +78,27 @@ int runProbe(const ProbeOptions& options) {
                             {"sampleRate", info->audio->sampleRate},
                             {"duration", info->audio->duration.toDouble()},
                             {"codec", info->audio->codec}};
-        fmt::print("{}\n", jsonText(out));
+        sayJson(jsonText(out));
     } else {
         if (const auto& v = info->video; v && v->still)
-            fmt::print("picture  {} x {}, {}\n", v->size.width, v->size.height, v->codec);
+            say("picture  {} x {}, {}\n", v->size.width, v->size.height, v->codec);
         else if (v) {
-            fmt::print("video    {} x {}, {:.5g} frames/s{}, {} frames, {:.3f} s, {}\n", v->size.width, v->size.height,
+            say("video    {} x {}, {:.5g} frames/s{}, {} frames, {:.3f} s, {}\n", v->size.width, v->size.height,
                        v->rate.toDouble(), v->variableRate ? " (variable)" : "", v->frames, v->duration.toDouble(),
                        v->codec);
-            fmt::print("colour   {}, {} range, {} bit ({})\n", v->matrix, v->range, v->bitDepth, v->pixelFormat);
+            say("colour   {}, {} range, {} bit ({})\n", v->matrix, v->range, v->bitDepth, v->pixelFormat);
         }
         if (const auto& v = info->video; v && v->orientation != Orientation())
-            fmt::print("turned   by {} degrees{}; stored as {} x {}\n", v->orientation.rotation,
+            say("turned   by {} degrees{}; stored as {} x {}\n", v->orientation.rotation,
                        v->orientation.mirrored ? ", mirrored" : "", v->coded.width, v->coded.height);
         if (movement.pairs > 0)
-            fmt::print("moves    by {:.2f} % of its width a frame on the mean; {:.0f} % of it cannot be told\n",
+            say("moves    by {:.2f} % of its width a frame on the mean; {:.0f} % of it cannot be told\n",
                        movement.perFrame, movement.untrusted * 100);
         if (info->audio)
-            fmt::print("sound    {} channels, {} Hz, {:.3f} s, {}\n", info->audio->channels, info->audio->sampleRate,
+            say("sound    {} channels, {} Hz, {:.3f} s, {}\n", info->audio->channels, info->audio->sampleRate,
                        info->audio->duration.toDouble(), info->audio->codec);
     }
-    for (const auto& warning : info->warnings) fmt::print(stderr, "{}: {}\n", options.file, warning);
+    for (const auto& warning : info->warnings) warn("{}: {}\n", options.file, warning);
     return info->warnings.empty() ? Fine : Findings;
 }
 

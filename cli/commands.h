@@ -15,8 +15,8 @@ namespace virga::cli {
 struct RenderOptions {
     std::string project, out, frames, size, rate;
     std::string format, preset, quality, sound, enlarging;
-    int depth = 0, chunk = -1;
-    bool alpha = false, noSound = false, quiet = false, chunks = false;
+    int depth = -1, chunk = -1;
+    bool alpha = false, noSound = false, quiet = false, chunks = false, force = false;
 };
 struct PartsOptions {
     RenderOptions render;

@@ -4,6 +4,7 @@
 #include <unistd.h>
 
 #include "cli/commands.h"
+#include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
 #include "core/deliver/export_needs.h"
@@ -31,31 +32,27 @@ Expected<DeliveryFormat> formatFrom(const RenderOptions& options) {
 
 Expected<int> qualityFrom(const std::string& text, DeliveryFormat format) {
     const FormatInfo& info = infoOf(format);
-    std::string all;
-    for (const QualityLevel& q : info.qualities) {
+    for (const QualityLevel& q : info.qualities)
         if (text == q.id) return q.value;
-        all += (all.empty() ? "" : ", ") + std::string(q.id);
-    }
     try {
         std::size_t used = 0;
         const int value = std::stoi(text, &used);
-        if (used == text.size() && value >= 0) return value;
+        if (used == text.size() && hasQuality(info, value)) return value;
     } catch (const std::exception&) {
     }
-    return fail(ErrorCode::BadInput, fmt::format("{} has no quality {}", info.name, text), {},
-                info.qualities.empty() ? "leave it out: it is lossless" : "use " + all + ", or a number");
+    return fail(ErrorCode::BadInput, fmt::format("{} has no quality {}", info.name, text), {}, qualitiesOf(info));
 }
 
 void tell(const std::string& out, const ExportReport& report) {
     for (const Error& problem : report.problems)
-        fmt::print(stderr, "virga-cli: sound left out: {}\n", describe(problem));
-    for (const std::string& note : report.notes) fmt::print(stderr, "{}: {}\n", out, note);
+        warn("virga-cli: sound left out: {}\n", describe(problem));
+    for (const std::string& note : report.notes) warn("{}: {}\n", out, note);
 }
 
 ExportProgress shown(const RenderOptions& options) {
     const bool show = !options.quiet && ::isatty(STDERR_FILENO);
     return [show](std::int64_t done, std::int64_t all) {
-        if (show) fmt::print(stderr, "\rframe {} of {}{}", done, all, done == all ? "\n" : "");
+        if (show) warn("\rframe {} of {}{}", done, all, done == all ? "\n" : "");
     };
 }
 
@@ -80,7 +77,7 @@ Expected<ExportSettings> settingsFrom(const RenderOptions& options, const Projec
         if (!quality) return tl::unexpected(quality.error());
         preset.delivery.quality = *quality;
     }
-    if (options.depth > 0) preset.delivery.depth = options.depth;
+    if (options.depth >= 0) preset.delivery.depth = options.depth;
     if (options.alpha) preset.delivery.alpha = true;
     if (!options.sound.empty()) {
         const auto codec = soundById(options.sound);
@@ -101,6 +98,7 @@ Expected<ExportSettings> settingsFrom(const RenderOptions& options, const Projec
     settings = settingsOf(preset, project);
     if (preset.scale == 1 && preset.shortSide == 0) settings.size = {}; // what does not fit is told, not changed
     settings.path = options.out;
+    settings.force = options.force;
     if (!options.size.empty()) {
         const auto size = sizeFromText(options.size);
         if (!size) return tl::unexpected(size.error());
@@ -124,7 +122,7 @@ int runRender(const RenderOptions& options) {
     if (options.chunks) {
         const auto plan = planExport(*project, *settings);
         if (!plan) return complain(plan.error());
-        fmt::print("{}\n", plan->chunks());
+        say("{}\n", plan->chunks());
         return Fine;
     }
     SourcePool pool(exportPoolBytes); // the export raises it to what it needs
@@ -132,16 +130,16 @@ int runRender(const RenderOptions& options) {
         const auto report = exportChunk(*project, *settings, options.chunk, pool, shown(options));
         if (!report) return complain(report.error());
         if (report->frames == 0)
-            fmt::print("{}: chunk {} is there already\n", options.out, options.chunk);
+            say("{}: chunk {} is there already\n", options.out, options.chunk);
         else
-            fmt::print("{}: chunk {}, {} frames in {:.1f} s\n", options.out, options.chunk, report->frames,
+            say("{}: chunk {}, {} frames in {:.1f} s\n", options.out, options.chunk, report->frames,
                        report->seconds);
         return Fine;
     }
     const auto report = exportReel(*project, *settings, pool, shown(options));
     if (!report) return complain(report.error());
     tell(options.out, *report);
-    fmt::print("{}: {} frames in {:.1f} s\n", options.out, report->frames, report->seconds);
+    say("{}: {} frames in {:.1f} s\n", options.out, report->frames, report->seconds);
     return Fine;
 }
 
@@ -154,7 +152,7 @@ int runJoin(const RenderOptions& options) {
     const auto report = joinChunks(*project, *settings, shown(options));
     if (!report) return complain(report.error());
     tell(options.out, *report);
-    fmt::print("{}: {} frames joined in {:.1f} s\n", options.out, report->frames, report->seconds);
+    say("{}: {} frames joined in {:.1f} s\n", options.out, report->frames, report->seconds);
     return Fine;
 }
 
@@ -175,10 +173,10 @@ int runParts(const PartsOptions& options) {
     const auto report = exportParts(*project, parts, pool, shown(options.render));
     if (!report) return complain(report.error());
     for (const Part& part : report->parts)
-        fmt::print("{}: cut {}, in place of frames {} to {}, with {} and {} frames beside them\n", part.path.string(),
+        say("{}: cut {}, in place of frames {} to {}, with {} and {} frames beside them\n", part.path.string(),
                    part.cut + 1, part.from, part.to - 1, part.from - part.fileFrom, part.fileTo - part.to);
-    fmt::print("{}\n{}\n", report->timeline.string(), report->list.string());
-    for (const std::string& note : report->notes) fmt::print(stderr, "{}\n", note);
+    say("{}\n{}\n", report->timeline.string(), report->list.string());
+    for (const std::string& note : report->notes) warn("{}\n", note);
     return Fine;
 }
 
@@ -194,8 +192,8 @@ int runMovementData(const RenderOptions& options) {
                              fmt::format("its frames are 0 to {}", to - 1)});
         from = range->first, to = range->second + 1;
     }
-    if (auto done = writeMovement(*project, options.out, from, to); !done) return complain(done.error());
-    fmt::print("{}: {} frames\n", options.out, to - from);
+    if (auto done = writeMovement(*project, options.out, from, to, options.force); !done) return complain(done.error());
+    say("{}: {} frames\n", options.out, to - from);
     return Fine;
 }
 
@@ -209,7 +207,7 @@ int runLadder(const RenderOptions& options, int cut, int frames, int height) {
     ladder.height = height;
     SourcePool pool(exportPoolBytes);
     if (auto done = writeLadder(*project, ladder, options.out, pool); !done) return complain(done.error());
-    fmt::print("{}\n", options.out);
+    say("{}\n", options.out);
     return Fine;
 }
 
@@ -235,7 +233,7 @@ int runFormats(bool asJson) {
                                   {"sounds", sounds},
                                   {"chunks", f.chunked}});
         if (!asJson)
-            fmt::print("{:8} {:22} {:6} {}{}{}\n", f.id, f.name, f.ending,
+            say("{:8} {:22} {:6} {}{}{}\n", f.id, f.name, f.ending,
                        f.depths.empty() ? "" : fmt::format("{} bit", fmt::join(f.depths, "/")),
                        f.alphaDepths.empty() ? "" : ", alpha",
                        (levels.empty() ? "" : "; quality " + levels) + (codecs.empty() ? "" : "; sound " + codecs));
@@ -244,12 +242,12 @@ int runFormats(bool asJson) {
     const auto presets = allPresets(presetFolder(), &problems);
     for (const ExportPreset& p : presets) out["presets"].push_back({{"name", p.name}, {"note", p.note}});
     if (asJson) {
-        fmt::print("{}\n", jsonText(out));
+        sayJson(jsonText(out));
     } else {
-        fmt::print("\n");
-        for (const ExportPreset& p : presets) fmt::print("preset   {:22} {}\n", p.name, p.note);
+        say("\n");
+        for (const ExportPreset& p : presets) say("preset   {:22} {}\n", p.name, p.note);
     }
-    for (const std::string& problem : problems) fmt::print(stderr, "virga-cli: {}\n", problem);
+    for (const std::string& problem : problems) warn("virga-cli: {}\n", problem);
     return Fine;
 }
 

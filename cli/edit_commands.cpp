@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
 #include "core/base/sequence_path.h"
@@ -35,13 +36,13 @@ Expected<Project> readAny(const ConvertOptions& options) {
     }
     auto read = readEditFile(options.in, base);
     if (!read) return tl::unexpected(read.error());
-    for (const auto& problem : read->problems) fmt::print(stderr, "virga-cli: {}: {}\n", options.in, problem);
+    for (const auto& problem : read->problems) warn("virga-cli: {}: {}\n", options.in, problem);
     bool sized = false;
     for (const Media& media : SharedList<Media>(read->project.media)) {
         if (!mediaExists(media.path)) continue;
         const auto info = probe(media.path);
         if (!info) {
-            fmt::print(stderr, "virga-cli: {}\n", describe(info.error()));
+            warn("virga-cli: {}\n", describe(info.error()));
             continue;
         }
         const Media probed = mediaFrom(*info);
@@ -67,8 +68,8 @@ int runConvert(const ConvertOptions& options) {
     const auto done =
         isProject(options.out) ? saveProject(*project, options.out) : writeEditFile(*project, options.out, &problems);
     if (!done) return complain(done.error());
-    for (const auto& problem : problems) fmt::print(stderr, "virga-cli: {}: cannot hold {}\n", options.out, problem);
-    fmt::print("{}: {} clips, {} frames\n", options.out, project->reel.size(), reelLength(*project));
+    for (const auto& problem : problems) warn("virga-cli: {}: cannot hold {}\n", options.out, problem);
+    say("{}: {} clips, {} frames\n", options.out, project->reel.size(), reelLength(*project));
     return Fine;
 }
 
@@ -83,14 +84,14 @@ int runBeats(const ProbeOptions& options) {
     json beats = json::array();
     for (int i = 0; beatTime(found->tempo, i) < seconds; ++i) beats.push_back(beatTime(found->tempo, i));
     if (options.json)
-        fmt::print("{}\n", json{{"beatsPerMinute", found->tempo.beatsPerMinute},
+        sayJson(json{{"beatsPerMinute", found->tempo.beatsPerMinute},
                                 {"firstBeat", found->tempo.firstBeat.toDouble()},
                                 {"steady", found->steady},
                                 {"confidence", found->confidence},
                                 {"beats", beats}}
                                .dump(2));
     else
-        fmt::print("{:.2f} beats per minute, the first at {:.3f} s, {}; something sounds on {:.0f} % of the beats\n",
+        say("{:.2f} beats per minute, the first at {:.3f} s, {}; something sounds on {:.0f} % of the beats\n",
                    found->tempo.beatsPerMinute, found->tempo.firstBeat.toDouble(), found->steady ? "steady" : "uneven",
                    found->confidence * 100);
     return Fine;
@@ -105,10 +106,10 @@ int runCuts(const ProbeOptions& options) {
             cuts.push_back(
                 {{"picture", cut.picture}, {"seconds", cut.seconds.toDouble()}, {"confidence", cut.confidence}});
         else
-            fmt::print("{:>8}  {:>9.3f} s  {:>3.0f} %{}\n", cut.picture, cut.seconds.toDouble(), cut.confidence * 100,
+            say("{:>8}  {:>9.3f} s  {:>3.0f} %{}\n", cut.picture, cut.seconds.toDouble(), cut.confidence * 100,
                        cut.confidence < surely ? "  (unsure)" : "");
     }
-    if (options.json) fmt::print("{}\n", json{{"pictures", list->pictures}, {"cuts", cuts}}.dump(2));
+    if (options.json) sayJson(json{{"pictures", list->pictures}, {"cuts", cuts}}.dump(2));
     return Fine;
 }
 

@@ -8,6 +8,7 @@
 #include <thread>
 
 #include "cli/commands.h"
+#include "cli/print.h"
 #include "cli/options.h"
 #include "core/base/file.h"
 #include "core/deliver/export_reel.h"
@@ -51,11 +52,12 @@ std::string commandFor(const char* what, const RenderOptions& o) {
     add("--size", o.size);
     add("--rate", o.rate);
     add("--quality", o.quality);
-    add("--bits", o.depth > 0 ? std::to_string(o.depth) : "");
+    add("--bits", o.depth >= 0 ? std::to_string(o.depth) : "");
     add("--sound", o.sound);
     add("--enlarge", o.enlarging);
     if (o.alpha) text += " --alpha";
     if (o.noSound) text += " --no-sound";
+    if (o.force) text += " --force";
     return text;
 }
 
@@ -77,7 +79,7 @@ public:
                 if (said.code == 0)
                     tell();
                 else
-                    fmt::print(stderr, "chunk {}: try {} of {} failed: {}\n", k, attempt, m_options.tries, said.text);
+                    warn("chunk {}: try {} of {} failed: {}\n", k, attempt, m_options.tries, said.text);
                 m_last = said.text;
             }
         return complete();
@@ -89,7 +91,7 @@ public:
             const auto missing = missingChunks(m_plan);
             if (missing.empty()) return false;
             if (attempt > 1)
-                fmt::print(stderr, "try {} of {}: chunks {} once more\n", attempt, m_options.tries,
+                warn("try {} of {}: chunks {} once more\n", attempt, m_options.tries,
                            rangesText(missing));
             m_words.chunks = rangesText(missing);
             m_words.command = commandFor("render", m_options.render) + " --chunk " + scheduler.index;
@@ -99,7 +101,7 @@ public:
             m_words.command = commandFor("join", m_options.render);
             const auto join = submitted(scheduler.join);
             if (!join) return tl::unexpected(join.error());
-            fmt::print("{}: job {} renders chunks {}, job {} joins them\n", scheduler.name, *job, m_words.chunks,
+            say("{}: job {} renders chunks {}, job {} joins them\n", scheduler.name, *job, m_words.chunks,
                        *join);
             std::fflush(stdout);
             if (m_options.noWait) return true;
@@ -153,7 +155,7 @@ private:
         const int done = m_plan.chunks() - int(missingChunks(m_plan).size());
         if (done == m_told) return;
         m_told = done;
-        fmt::print("{} of {} chunks\n", done, m_plan.chunks());
+        say("{} of {} chunks\n", done, m_plan.chunks());
         std::fflush(stdout);
     }
     Expected<void> complete() const {
@@ -197,7 +199,7 @@ int runFarm(const FarmOptions& options) {
     shared.insert(shared.end(), options.shared.begin(), options.shared.end());
     if (const auto unseen = unseenElsewhere(*project, fs::absolute(options.render.project), settings->path, shared);
         !unseen.empty()) {
-        for (const std::string& u : unseen) fmt::print(stderr, "virga-cli: {}\n", u);
+        for (const std::string& u : unseen) warn("virga-cli: {}\n", u);
         return complain({ErrorCode::BadInput, "other machines could not see all of it", options.render.project,
                          "collect the project in a folder that all see, or name such folders with --shared"});
     }
@@ -216,7 +218,7 @@ int runFarm(const FarmOptions& options) {
     if (infoOf(plan->encoder.format).sequence ? !fs::exists(picturePath(plan->path, long(plan->from)))
                                               : !fs::exists(plan->path))
         return complain(farm.withLog({ErrorCode::NotFound, "the chunks were not joined", plan->path.string(), {}}));
-    fmt::print("{}: {} frames in {} chunks\n", options.render.out, plan->frames(), plan->chunks());
+    say("{}: {} frames in {} chunks\n", options.render.out, plan->frames(), plan->chunks());
     return Fine;
 }
 

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "cli/commands.h"
+#include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
 #include "core/edit/edits.h"
@@ -27,7 +28,7 @@ Expected<Project> assemble(const MakeOptions& options) {
         auto info = probe(clip);
         if (!info) return tl::unexpected(info.error());
         if (!info->video) return fail(ErrorCode::BadInput, "there is only sound in it", clip, "give it with --music");
-        for (const auto& warning : info->warnings) fmt::print(stderr, "{}: {}\n", clip, warning);
+        for (const auto& warning : info->warnings) warn("{}: {}\n", clip, warning);
         media.push_back(mediaFrom(*info));
     }
     project.settings.size = media.front().size;
@@ -98,10 +99,10 @@ int runMake(const MakeOptions& options) {
     auto project = assemble(options);
     auto saved = project ? saveProject(*project, options.out) : tl::unexpected(project.error());
     if (!saved) {
-        fmt::print(stderr, "virga-cli: {}\n", describe(saved.error()));
+        warn("virga-cli: {}\n", describe(saved.error()));
         return BadInput;
     }
-    fmt::print("{}: {} clips, {} frames, {} x {} at {}\n", options.out, project->reel.size(), reelLength(*project),
+    say("{}: {} clips, {} frames, {} x {} at {}\n", options.out, project->reel.size(), reelLength(*project),
                project->settings.size.width, project->settings.size.height, toText(project->settings.rate));
     return Fine;
 }

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/curve/curve_edit.h"
+#include "core/project/limits.h"
 
 namespace virga::cli {
 namespace {
@@ -83,9 +84,10 @@ Expected<std::pair<std::int64_t, std::int64_t>> rangeFromText(const std::string&
     const auto [a, b] = split(text, '-');
     const auto first = number<std::int64_t>(a),
                last = b.empty() && text.find('-') == std::string::npos ? first : number<std::int64_t>(b);
-    if (!first || !last || *first < 0 || *last < *first)
+    constexpr std::int64_t most = longestClip * 1000; // more than any reel has at any rate
+    if (!first || !last || *first < 0 || *last < *first || *last > most)
         return fail(ErrorCode::BadInput, fmt::format("\"{}\" is not a range of frames", text), "--frames",
-                    "write it as 0-49");
+                    "write it as 0-49: the first and the last frame, counted from 0");
     return std::pair(*first, *last);
 }
 

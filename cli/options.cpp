@@ -3,15 +3,30 @@
 #include "cli/move_spec.h"
 
 #include <CLI/CLI.hpp>
-#include <cstdio>
+#include <charconv>
+#include <cmath>
+#include <sstream>
 
 #include "cli/commands.h"
 #include "cli/manual.h"
+#include "cli/print.h"
 #include "core/base/guard.h"
 
 namespace virga::cli {
 
 namespace {
+
+// A finite number of a range. CLI11's own check lets through what is no number ("nan").
+CLI::Validator withinNumbers(double least, double most) {
+    return CLI::Validator(
+        [least, most](std::string& text) {
+            double value = NAN;
+            const auto [end, ec] = std::from_chars(text.data(), text.data() + text.size(), value);
+            const bool good = ec == std::errc() && end == text.data() + text.size() && value >= least && value <= most;
+            return good ? std::string() : fmt::format("\"{}\" is not a number from {} to {}", text, least, most);
+        },
+        fmt::format("FLOAT in [{} - {}]", least, most));
+}
 
 // What 'render', 'join' and 'farm' share, so that all three mean the same result.
 void addDelivery(CLI::App& command, RenderOptions& o) {
@@ -26,7 +41,8 @@ void addDelivery(CLI::App& command, RenderOptions& o) {
     command.add_option(
         "--quality", o.quality,
         "A level that 'formats' lists, or a number: for H.264 0 lossless, 16 very good (default), 23 good");
-    command.add_option("--bits", o.depth, "Bits for each colour, as 'formats' lists them; 8 are dithered");
+    command.add_option("--bits", o.depth, "Bits for each colour, as 'formats' lists them; 8 are dithered")
+        ->check(CLI::Range(1, 32));
     command.add_flag("--alpha", o.alpha, "What nothing covers stays transparent, where the format can");
     command.add_option("--sound", o.sound, "aac, opus, pcm16, pcm24 or flac; the format's usual one where not given");
     command
@@ -34,6 +50,7 @@ void addDelivery(CLI::App& command, RenderOptions& o) {
                     "How shots are enlarged: soft (bilinear, default), sharp (Catmull-Rom) or sharper (Lanczos)")
         ->check(CLI::IsMember({"soft", "sharp", "sharper"}));
     command.add_flag("--no-sound", o.noSound, "Leave the sound out");
+    command.add_flag("--force", o.force, "Replace also sound or lists of another origin that lie where they are written");
     command.add_flag("-q,--quiet", o.quiet, "Show no progress");
 }
 
@@ -65,7 +82,7 @@ int runUnguarded(int argc, char** argv) {
     farmCommand->add_option("--options", farm.schedulerOptions, "More words for the scheduler: '--partition=night'");
     farmCommand->add_option("--shared", farm.shared, "A folder that all machines see, beside mounted network folders");
     farmCommand->add_option("--tries", farm.tries, "How often a chunk is tried (default 3)")->check(CLI::Range(1, 100));
-    farmCommand->add_option("--every", farm.every, "Seconds between looks (default 2)")->check(CLI::Range(0.1, 3600.0));
+    farmCommand->add_option("--every", farm.every, "Seconds between looks (default 2)")->check(withinNumbers(0.1, 3600));
     farmCommand->add_flag("--no-wait", farm.noWait, "Submit, and do not wait for the end");
     PartsOptions parts;
     auto* partsCommand = app.add_subcommand(
@@ -81,6 +98,7 @@ int runUnguarded(int argc, char** argv) {
     dataCommand->add_option("-o,--out", data.out, "A .json or .csv file")->required();
     dataCommand->add_option("--frames", data.frames,
                             "First and last frame, as A-B, counted from 0; all where not given");
+    dataCommand->add_flag("--force", data.force, "Replace OUT even where it is no movement data");
     RenderOptions ladder;
     int ladderCut = 1, ladderFrames = 12, ladderHeight = 90;
     auto* ladderCommand = app.add_subcommand("ladder", "Write the frames around a cut side by side as one PNG");
@@ -135,7 +153,7 @@ int runUnguarded(int argc, char** argv) {
         ->check(CLI::IsMember({"nearest", "mix", "made-up"}));
     makeCommand->add_option("--edges", make.edges, "What fills the edges")
         ->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));
-    makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees")->check(CLI::Range(0.0, 720.0));
+    makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees, 0 to 720")->check(withinNumbers(0, 720));
     makeCommand->add_option("--music", make.music, "A sound file under the reel");
     const char* const forced = "Replace OUT even where it is a file of another kind";
     makeCommand->add_flag("--force", make.force, forced);
@@ -203,8 +221,8 @@ int runUnguarded(int argc, char** argv) {
     applyCommand->add_option("--every", recipes.every, "Of these only every so-manieth")->check(CLI::Range(1, 1000));
     applyCommand->add_option("--heading", recipes.heading,
                              "left, right, up, down, in, out, clockwise or counter, as far as the recipe can");
-    applyCommand->add_option("--strength", recipes.strength, "In %")->check(CLI::Range(5, 400));
-    applyCommand->add_option("--length", recipes.length, "In %")->check(CLI::Range(10, 1000));
+    applyCommand->add_option("--strength", recipes.strength, "In %, 5 to 400")->check(withinNumbers(5, 400));
+    applyCommand->add_option("--length", recipes.length, "In %, 10 to 1000")->check(withinNumbers(10, 1000));
     applyCommand->add_option("--frames", recipes.frames, "How many frames it passes, where it does")
         ->check(CLI::Range(1, 100));
     applyCommand->add_option("--step", recipes.step, "Frames from shot to shot, where it stacks them")
@@ -228,14 +246,18 @@ int runUnguarded(int argc, char** argv) {
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
-        return app.exit(error) == 0 ? Fine : BadInput;
+        std::ostringstream out, problem; // with the arguments in it
+        const int code = app.exit(error, out, problem);
+        writeOut(printableLines(out.str()));
+        writeError(printableLines(problem.str()));
+        return code == 0 ? Fine : BadInput;
     }
     if (asManual || asCompletion) {
-        std::fputs((asManual ? manualPage(app) : bashCompletion(app)).c_str(), stdout);
+        writeOut(asManual ? manualPage(app) : bashCompletion(app));
         return Fine;
     }
     if (app.get_subcommands().empty()) {
-        std::fputs((std::string("virga-cli: a command is missing\n\n") + app.help()).c_str(), stderr);
+        writeError("virga-cli: a command is missing\n\n" + app.help());
         return BadInput;
     }
     if (*renderCommand) return runRender(render);
@@ -264,7 +286,11 @@ int runUnguarded(int argc, char** argv) {
 
 int run(int argc, char** argv) {
     const auto code = guarded({}, [&] { return runUnguarded(argc, argv); });
-    return code ? *code : complain(code.error());
+    const int ended = code ? *code : complain(code.error());
+    const std::string failure = outputFailure();
+    if (failure.empty()) return ended;
+    warn("virga-cli: {}; what was written to files is complete\n", failure);
+    return BadInput;
 }
 
 } // namespace virga::cli

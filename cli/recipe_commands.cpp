@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
 #include "core/base/output.h"
@@ -56,18 +57,18 @@ int runRecipeList(const RecipeOptions& options) {
                             {"builtIn", findRecipe(r.id) != nullptr},
                             {"note", r.note}});
         else
-            fmt::print("{:<18} {:<18} {:<6} {:>3} | {:<3} {}\n", r.id, r.name, r.group, r.framesOut, r.framesIn,
+            say("{:<18} {:<18} {:<6} {:>3} | {:<3} {}\n", r.id, r.name, r.group, r.framesOut, r.framesIn,
                        joined(headings));
     }
-    if (options.json) fmt::print("{}\n", jsonText(list));
-    for (const std::string& bad : shelf.notReadable) fmt::print(stderr, "{}\n", bad);
+    if (options.json) sayJson(jsonText(list));
+    for (const std::string& bad : shelf.notReadable) warn("{}\n", bad);
     return Fine;
 }
 
 int runRecipeShow(const RecipeOptions& options) {
     const auto recipe = recipeNamed(options.recipe);
     if (!recipe) return complain(recipe.error());
-    fmt::print("{}", recipeText(*recipe));
+    writeOut(printableJson(recipeText(*recipe)));
     return Fine;
 }
 
@@ -101,10 +102,10 @@ int runRecipeApply(const RecipeOptions& options) {
     if (const auto may = mayWrite(options.out, output); !may) return complain(may.error());
     if (const auto saved = saveProject(done, options.out); !saved) return complain(saved.error());
     const auto uses = usesAt(*project, *cuts, *recipe, use, how);
-    fmt::print("{}: {} at {} cut{}\n", options.out, recipe->name, uses.size(), uses.size() == 1 ? "" : "s");
+    say("{}: {} at {} cut{}\n", options.out, recipe->name, uses.size(), uses.size() == 1 ? "" : "s");
     const ReelFlow flow = flowOfReel(done);
     const auto all = flow.all();
-    for (const Finding* f : all) fmt::print("  {}. {}\n", f->title, f->detail);
+    for (const Finding* f : all) say("  {}. {}\n", f->title, f->detail);
     return !all.empty() && all.front()->severity == Severity::Breaks ? Findings : Fine;
 }
 
@@ -123,7 +124,7 @@ int runRecipeSave(const RecipeOptions& options) {
     recipe->id = idFor(options.name, shelf.recipes);
     if (options.out.empty()) {
         if (const auto done = putOnShelf(*recipe, recipeFolder()); !done) return complain(done.error());
-        fmt::print("{}\n", fileOf(*recipe, recipeFolder()).string());
+        say("{}\n", fileOf(*recipe, recipeFolder()).string());
         return Fine;
     }
     const Output output{"a recipe",
@@ -133,7 +134,7 @@ int runRecipeSave(const RecipeOptions& options) {
                         [](const std::filesystem::path& path) { return loadRecipe(path).has_value(); }};
     if (const auto may = mayWrite(options.out, output); !may) return complain(may.error());
     if (const auto done = saveRecipe(*recipe, options.out); !done) return complain(done.error());
-    fmt::print("{}\n", options.out);
+    say("{}\n", options.out);
     return Fine;
 }
 

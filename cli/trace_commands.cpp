@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "cli/commands.h"
+#include "cli/print.h"
 #include "cli/options.h"
 #include "core/base/output.h"
 #include "core/detect/find_cuts.h"
@@ -39,13 +40,13 @@ int runTrace(const TraceCommand& options) {
     const auto trace = traceTransition(options.file, picture, how);
     if (!trace) return complain(trace.error());
     if (options.json) {
-        fmt::print("{}\n", traceText(*trace));
+        sayJson(traceText(*trace));
     } else {
-        fmt::print("picture {}, {:.3f} s\n  before: {}\n  after:  {}\n", trace->picture, trace->seconds.toDouble(),
+        say("picture {}, {:.3f} s\n  before: {}\n  after:  {}\n", trace->picture, trace->seconds.toDouble(),
                    textOf(*trace, Side::Outgoing), textOf(*trace, Side::Incoming));
-        if (trace->moves()) fmt::print("  explained: {:.1f} % of the way\n", trace->explained * 100);
-        if (trace->shutterAngle >= 0) fmt::print("  shutter: about {:.0f}°\n", trace->shutterAngle);
-        for (const std::string& note : trace->notes) fmt::print("  {}\n", note);
+        if (trace->moves()) say("  explained: {:.1f} % of the way\n", trace->explained * 100);
+        if (trace->shutterAngle >= 0) say("  shutter: about {:.0f}°\n", trace->shutterAngle);
+        for (const std::string& note : trace->notes) say("  {}\n", note);
     }
     if (options.out.empty()) return Fine;
     const std::string name = options.name.empty() ? std::filesystem::path(options.out).stem().string() : options.name;
@@ -53,7 +54,7 @@ int runTrace(const TraceCommand& options) {
     if (!recipe) return complain(recipe.error());
     recipe->id = plainId(name);
     if (const auto saved = saveRecipe(*recipe, options.out); !saved) return complain(saved.error());
-    if (!options.json) fmt::print("{}\n", options.out);
+    if (!options.json) say("{}\n", options.out);
     return Fine;
 }
 
@@ -61,19 +62,19 @@ int runMovement(const ProbeOptions& options) {
     const auto movement = measureMovement(options.file);
     if (!movement) return complain(movement.error());
     if (options.json) {
-        fmt::print("{}\n", movementText(*movement, 2));
+        sayJson(movementText(*movement, 2));
         return Fine;
     }
-    fmt::print("{:>7} {:>9} {:>9} {:>9} {:>9} {:>8} {:>7}\n", "picture", "zoom %", "turn °", "across %", "down %",
+    say("{:>7} {:>9} {:>9} {:>9} {:>9} {:>8} {:>7}\n", "picture", "zoom %", "turn °", "across %", "down %",
                "speed %", "trust");
     for (std::size_t i = 0; i < movement->steps.size(); ++i) {
         const PictureStep& s = movement->steps[i];
         const TurnZoomSlide parts = partsOf(s.map);
         if (!s.isKnown()) {
-            fmt::print("{:>7} not known\n", i);
+            say("{:>7} not known\n", i);
             continue;
         }
-        fmt::print("{:>7} {:>9.3f} {:>9.3f} {:>9.3f} {:>9.3f} {:>8.3f} {:>7.2f}{}\n", i, (parts.zoom - 1) * 100,
+        say("{:>7} {:>9.3f} {:>9.3f} {:>9.3f} {:>9.3f} {:>8.3f} {:>7.2f}{}\n", i, (parts.zoom - 1) * 100,
                    parts.degrees, parts.slide.x * 100, parts.slide.y * 100,
                    100 * travelOf(s.map, movement->size.aspect()), s.trust, s.perspective ? "  perspective" : "");
     }

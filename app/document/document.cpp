@@ -11,6 +11,7 @@
 #include "app/document/autosave.h"
 #include "core/base/file.h"
 #include "core/base/guard.h"
+#include "core/base/printable.h"
 #include "core/edit/project_patch.h"
 #include "core/project/project_file.h"
 #include "core/recipe/link.h"
@@ -226,8 +227,8 @@ void Document::mark(std::optional<std::pair<std::int64_t, std::int64_t>> span) {
 }
 
 QString Document::title() const {
-    if (!m_project->name.empty()) return QString::fromStdString(m_project->name);
-    return m_path.isEmpty() ? tr("Untitled") : QFileInfo(m_path).completeBaseName();
+    if (!m_project->name.empty()) return QString::fromStdString(printable(m_project->name));
+    return m_path.isEmpty() ? tr("Untitled") : QString::fromStdString(printable(QFileInfo(m_path).completeBaseName().toStdString()));
 }
 
 void Document::replace(Project project, const QString& path) {

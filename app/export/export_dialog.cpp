@@ -25,6 +25,7 @@
 #include "core/render/audio_mix.h"
 #include "core/render/flow_needs.h"
 #include "core/time/timecode.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -103,9 +104,9 @@ void ExportDialog::buildForm(QVBoxLayout* column) {
     };
     m_presets = combo(tr("Preset"), "exportPreset", this);
     m_remove = new QPushButton(tr("Remove"), this);
-    m_remove->setToolTip(tr("Remove this preset of yours"));
+    setTip(m_remove, tr("Remove this preset of yours"));
     auto* keep = new QPushButton(tr("Keep…"), this);
-    keep->setToolTip(tr("Keep what is set here as a preset"));
+    setTip(keep, tr("Keep what is set here as a preset"));
     caption(tr("preset"));
     grid->addWidget(m_presets, row, 1);
     grid->addWidget(keep, row, 2);
@@ -226,14 +227,14 @@ void ExportDialog::fillPresets(const QString& chosen) {
     m_presets->clear();
     std::vector<std::string> problems;
     for (const ExportPreset& p : allPresets(presetFolder(), &problems))
-        m_presets->addItem(QString::fromStdString(p.name));
+        m_presets->addItem(shown(p.name));
     m_presets->setCurrentIndex(std::max(0, m_presets->findText(chosen)));
     if (!problems.empty()) tell(QString::fromStdString(problems.front()));
 }
 
 void ExportDialog::takePreset(const ExportPreset& preset) {
     m_filling = true;
-    m_presets->setCurrentText(QString::fromStdString(preset.name));
+    m_presets->setCurrentText(shown(preset.name));
     m_format->setCurrentIndex(m_format->findData(int(preset.delivery.format)));
     m_filling = false;
     formatChanged();
@@ -516,7 +517,7 @@ void ExportDialog::start() {
         if (!other.isOver() && other.settings.path == q.settings.path)
             return tell(tr("An export to %1 is on the list already.").arg(QFileInfo(m_path->text()).fileName()));
     if (const QFileInfo there(q.file()); there.exists()) {
-        QMessageBox ask(QMessageBox::Question, tr("Export"), tr("%1 is there already.").arg(there.fileName()),
+        MessageBox ask(QMessageBox::Question, tr("Export"), tr("%1 is there already.").arg(there.fileName()),
                         QMessageBox::NoButton, this);
         auto* replace = ask.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
         ask.setDefaultButton(ask.addButton(tr("Keep it"), QMessageBox::RejectRole));

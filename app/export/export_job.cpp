@@ -61,7 +61,7 @@ Expected<ExportReport> ExportJob::run() {
     }
     case ExportKind::Movement: {
         const auto to = m_settings.to < 0 ? reelLength(*m_project) : m_settings.to;
-        const auto done = writeMovement(*m_project, m_settings.path, m_settings.from, to, m_cancel);
+        const auto done = writeMovement(*m_project, m_settings.path, m_settings.from, to, m_settings.force, m_cancel);
         if (!done) return tl::unexpected(done.error());
         ExportReport report;
         report.frames = to - m_settings.from;

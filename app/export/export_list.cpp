@@ -10,6 +10,7 @@
 
 #include "app/style/controls.h"
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -55,14 +56,14 @@ ExportRow::ExportRow(ExportQueue* queue, int id, QWidget* parent) : QWidget(pare
 void ExportRow::refresh() {
     const QueuedExport* q = m_queue->find(m_id);
     if (!q) return;
-    m_name->setFullText(QFileInfo(QString::fromStdString(q->settings.path.string())).fileName());
-    m_name->setToolTip(QString::fromStdString(q->settings.path.string()));
+    m_name->setFullText(shown(q->settings.path.filename().string()));
+    setTip(m_name, shown(q->settings.path.string()));
     const bool moves = q->state == QueuedExport::Running;
     m_bar->setRange(0, moves ? int(q->all) : 1);
     m_bar->setValue(moves ? int(q->done) : q->state == QueuedExport::Done);
     m_again->setVisible(q->state == QueuedExport::Failed || q->state == QueuedExport::Cancelled);
     m_folder->setVisible(q->state == QueuedExport::Done);
-    m_away->setToolTip(q->isOver() ? tr("Take it off the list") : tr("Stop"));
+    setTip(m_away, q->isOver() ? tr("Take it off the list") : tr("Stop"));
     m_away->setAccessibleName(m_away->toolTip());
     QString text = q->told;
     if (q->state == QueuedExport::Waiting) text = m_queue->isPaused() ? tr("waits; the list is paused") : tr("waits");

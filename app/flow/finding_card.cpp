@@ -12,16 +12,17 @@
 #include "app/style/controls.h"
 #include "app/style/flow_layout.h"
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
 FixButton::FixButton(Document* document, const Fix& fix, QWidget* parent)
-    : QPushButton(QString::fromStdString(fix.label), parent), m_document(document), m_fix(fix) {
+    : QPushButton(menuText(shown(fix.label)), parent), m_document(document), m_fix(fix) {
     setObjectName("fix");
     setFixedHeight(24);
     connect(document, &Document::projectChanged, this, &FixButton::again);
     connect(this, &QPushButton::pressed, this, &FixButton::end);
-    setToolTip(fix.safe ? tr("Pointing at it shows what it does")
+    setTip(this, fix.safe ? tr("Pointing at it shows what it does")
                         : tr("Pointing at it shows what it does; it changes "
                              "more than the fault, so it is left to you"));
 }
@@ -89,7 +90,7 @@ FindingCard::FindingCard(Document* document, const Finding& finding, QWidget* pa
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(12, 6, 6, 8);
     column->setSpacing(3);
-    auto* title = label(QString::fromStdString(finding.title), "title", this);
+    auto* title = label(shown(finding.title), "title", this);
     title->setWordWrap(true);
     title->setAccessibleName(
         (finding.severity == Severity::Breaks ? tr("Breaks the illusion: %1") : tr("Worth a look: %1"))
@@ -111,15 +112,15 @@ FindingCard::FindingCard(Document* document, const Finding& finding, QWidget* pa
     column->addLayout(head);
     if (!finding.detail.empty()) {
         // Outgoing and incoming keep their colours in the words too.
-        QString words = QString::fromStdString(finding.detail).toHtmlEscaped();
+        QString words = shownLines(finding.detail).toHtmlEscaped();
         const auto colour = [&](const char* word, const QColor& c) {
             words.replace(QLatin1String(word),
                           QStringLiteral("<span style='color:%1'>%2</span>").arg(c.name(), QLatin1String(word)));
         };
         colour("Outgoing", theme().outgoing), colour("outgoing", theme().outgoing);
         colour("incoming", theme().incoming);
-        auto* detail = label(words, "caption", this);
-        detail->setTextFormat(Qt::RichText);
+        auto* detail = label({}, "caption", this);
+        showOwnMarkup(detail, words);
         detail->setWordWrap(true);
         column->addWidget(detail);
     }
@@ -135,7 +136,7 @@ FindingCard::FindingCard(Document* document, const Finding& finding, QWidget* pa
     }
     auto* show = new QPushButton(tr("Show"), buttons);
     show->setFixedHeight(24);
-    show->setToolTip(tr("Go to frame %1").arg(finding.frame));
+    setTip(show, tr("Go to frame %1").arg(finding.frame));
     connect(show, &QPushButton::clicked, this, [this] {
         if (!goTo(*m_document, m_finding)) emit problem(tr("It is gone from the reel."));
     });

@@ -18,6 +18,7 @@
 #include "app/style/controls.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -56,7 +57,7 @@ FlowPanel::FlowPanel(Document* document, FlowWatch* flow, QWidget* parent)
     m_count = new QToolButton(this);
     m_count->setObjectName("quiet");
     m_count->setCheckable(true);
-    m_count->setToolTip(tr("Between this cut and the whole reel"));
+    setTip(m_count, tr("Between this cut and the whole reel"));
     connect(m_count, &QToolButton::toggled, this, &FlowPanel::showReel);
     head->addWidget(m_heading);
     head->addStretch(1);
@@ -80,12 +81,12 @@ FlowPanel::FlowPanel(Document* document, FlowWatch* flow, QWidget* parent)
     foot->setSpacing(5);
     m_mend = new QPushButton(tr("Mend all that is safe"), this);
     m_mend->setFixedHeight(24);
-    m_mend->setToolTip(tr("Every fix that keeps what was made but for the fault itself, as one step"));
+    setTip(m_mend, tr("Every fix that keeps what was made but for the fault itself, as one step"));
     connect(m_mend, &QPushButton::clicked, this, &FlowPanel::mend);
     m_continue = new QPushButton(this);
     m_continue->setObjectName("quiet");
     m_continue->setFixedHeight(24);
-    m_continue->setToolTip(tr("The same movement at the next cut"));
+    setTip(m_continue, tr("The same movement at the next cut"));
     connect(m_continue, &QPushButton::clicked, this, [this] {
         const int next = m_document->cut() + 1;
         const auto proposal = continuationOf(*m_document->project(), next);
@@ -97,7 +98,7 @@ FlowPanel::FlowPanel(Document* document, FlowWatch* flow, QWidget* parent)
     });
     m_plan = new QPushButton(tr("Plan moves…"), this);
     m_plan->setFixedHeight(24);
-    m_plan->setToolTip(tr("Moves for the reel's cuts that carry on from one to the next, to accept cut by cut"));
+    setTip(m_plan, tr("Moves for the reel's cuts that carry on from one to the next, to accept cut by cut"));
     connect(m_plan, &QPushButton::clicked, this, &FlowPanel::planMoves);
     foot->addWidget(m_mend);
     foot->addWidget(m_plan);
@@ -236,7 +237,7 @@ void FlowPanel::refreshFoot() {
     const auto proposal = free && !showsReel() ? continuationOf(project, next) : std::nullopt;
     m_continue->setVisible(proposal.has_value());
     if (proposal) {
-        const QString label = QString::fromStdString(proposal->label);
+        const QString label = shown(proposal->label);
         m_continue->setText(tr("Continue at cut %1: %2").arg(next + 1).arg(label.mid(label.indexOf(':') + 2)));
     }
 }

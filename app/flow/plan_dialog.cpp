@@ -10,6 +10,7 @@
 #include "app/commands/cut_commands.h"
 #include "app/document/words.h"
 #include "app/style/controls.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -65,7 +66,7 @@ void PlanDialog::make() {
     for (const Proposal& p : m_proposals) {
         const auto cut = indexOf(project, p.cut);
         auto* item =
-            new QListWidgetItem(tr("Cut %1   %2").arg(cut ? *cut + 1 : 0).arg(QString::fromStdString(p.label)));
+            new QListWidgetItem(tr("Cut %1   %2").arg(cut ? *cut + 1 : 0).arg(shown(p.label)));
         item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
         item->setCheckState(Qt::Checked);
         m_list->addItem(item);

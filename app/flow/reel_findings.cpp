@@ -10,6 +10,7 @@
 #include "app/flow/finding_card.h"
 #include "app/style/theme.h"
 #include "core/flow/mend.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -115,7 +116,7 @@ void ReelFindings::refresh() {
         if (int(all.size()) >= groupedReelFrom && counts[kind] > 1) {
             if (!groups.contains(kind)) {
                 auto* group = new QTreeWidgetItem(m_list);
-                group->setText(0, tr("%1 times: %2").arg(counts[kind]).arg(QString::fromStdString(f->title)));
+                group->setText(0, tr("%1 times: %2").arg(counts[kind]).arg(shown(f->title)));
                 group->setIcon(0, f->severity == Severity::Breaks ? breaks : look);
                 groups[kind] = group;
             }
@@ -124,8 +125,8 @@ void ReelFindings::refresh() {
         auto* item = parent ? new QTreeWidgetItem(parent) : new QTreeWidgetItem(m_list);
         item->setText(
             0, QStringLiteral("%1 · %2").arg(QString::fromStdString(placeText(*m_flow->reel().project, f->place)),
-                                             QString::fromStdString(f->title)));
-        item->setToolTip(0, QString::fromStdString(f->detail));
+                                             shown(f->title)));
+        item->setToolTip(0, plainTip(QString::fromStdString(f->detail)));
         item->setIcon(0, f->severity == Severity::Breaks ? breaks : look);
         item->setData(0, keyRole, keyOf(*f));
         if (keyOf(*f) == current) m_list->setCurrentItem(item);

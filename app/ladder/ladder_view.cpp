@@ -3,12 +3,12 @@
 #include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
 #include "app/style/theme.h"
 #include "core/plan/seen_speed.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -140,7 +140,7 @@ bool LadderView::event(QEvent* event) {
                    .arg(facts->blur, 0, 'f', 1)
                    .arg(100 * std::max(0.0, facts->uncovered - facts->bare), 0, 'f', 0)
                    .arg(100 * facts->bare, 0, 'f', 1);
-    QToolTip::showText(help->globalPos(), text, this);
+    showTip(help->globalPos(), text, this);
     return true;
 }
 

@@ -22,6 +22,7 @@
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
 #include "core/curve/easing_library.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -68,7 +69,7 @@ LaneHeader::LaneHeader(LaneContext* context, int move, int channel, QWidget* par
         m_match = new QPushButton(tr("match\nspeed"), m_body);
         m_match->setFixedSize(50, 43);
         m_match->setStyleSheet("font-size: 10px; padding: 0;");
-        m_match->setToolTip(tr("Give the incoming side the speed that the outgoing side has at the cut"));
+        setTip(m_match, tr("Give the incoming side the speed that the outgoing side has at the cut"));
         m_match->setAccessibleName(tr("Match speed of %1").arg(name));
         connect(m_match, &QPushButton::clicked, this, [this] {
             const QString why = matchSpeed(*m_context->document(), m_context->place().index, m_move, m_channel);
@@ -148,7 +149,7 @@ void LaneHeader::buildSide(Side side, int row, const QString& name) {
         field->setEmptyText(QStringLiteral("–"));
         const QString what = (end ? tr("%1, %2 end") : tr("%1, %2 start")).arg(name, sideName);
         field->setAccessibleName(what);
-        field->setToolTip(tr("%1. Takes arithmetic and units.").arg(what));
+        setTip(field, tr("%1. Takes arithmetic and units.").arg(what));
         connect(field, &NumberField::edited, this, [this, side, end](double value) { enter(side, end, value); });
         grid->addWidget(field, row, end ? 2 : 0);
         m_fields[s][end] = field;
@@ -221,7 +222,7 @@ void LaneHeader::refresh() {
     m_own = m_context->place().kind == StackPlace::Cut
                 ? ownOfLane(*m_context->document()->project(), m_context->place().index, m_move, m_channel)
                 : OwnOfLane{};
-    setToolTip(m_own.any() ? tr("A yellow dot: changed at this cut, does not follow its recipe") : QString());
+    setTip(this, m_own.any() ? tr("A yellow dot: changed at this cut, does not follow its recipe") : QString());
     update();
     m_title->setEnabled(m_move == shotSpeed || isOn(*m_context->stack(), *move));
     const bool folded = m_context->look(m_move, m_channel).folded;

@@ -6,13 +6,14 @@
 #include <cmath>
 
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
 LaneRuler::LaneRuler(LaneContext* context, QWidget* parent) : QWidget(parent), m_context(context) {
     setFixedHeight(24);
     setObjectName("laneRuler");
-    setToolTip(tr("Frames from the cut, or of the clip; drag to scrub, Ctrl+wheel to zoom"));
+    setTip(this, tr("Frames from the cut, or of the clip; drag to scrub, Ctrl+wheel to zoom"));
     connect(context, &LaneContext::changed, this, qOverload<>(&QWidget::update));
 }
 

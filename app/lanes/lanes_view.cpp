@@ -25,6 +25,7 @@
 #include "app/style/icons.h"
 #include "app/style/theme.h"
 #include "core/curve/css_easing.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -99,7 +100,7 @@ QWidget* LanesView::buildCorner() {
     m_add = new QToolButton(corner);
     m_add->setObjectName("quiet");
     m_add->setText(tr("+ move"));
-    m_add->setToolTip(tr("Add a move"));
+    setTip(m_add, tr("Add a move"));
     m_add->setAccessibleName(tr("Add a move"));
     connect(m_add, &QToolButton::clicked, this, [this] { offerMoves(m_add); });
     m_add->setEnabled(false);

@@ -13,6 +13,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -37,8 +38,8 @@ ParameterPanel::ParameterPanel(LaneContext* context, int move, QWidget* parent)
         QWidget* control = build(parameter, p);
         auto* caption = label(textOf(parameter.label), "caption", this);
         if (!parameter.hint.empty()) {
-            caption->setToolTip(textOf(parameter.hint));
-            control->setToolTip(textOf(parameter.hint));
+            setTip(caption, textOf(parameter.hint));
+            setTip(control, textOf(parameter.hint));
         }
         control->setAccessibleName(QStringLiteral("%1, %2").arg(textOf(info.label), textOf(parameter.label)));
         if (!m_rows.back().check) control->setFixedWidth(fieldWidth);

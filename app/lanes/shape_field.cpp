@@ -19,6 +19,7 @@
 #include "app/style/theme.h"
 #include "core/curve/css_easing.h"
 #include "core/curve/easing_library.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -100,7 +101,7 @@ public:
         setProperty("tile", true);
         setText(shape.label);
         setAccessibleName(tr("Shape %1").arg(shape.label));
-        setToolTip(shape.label);
+        setTip(this, shape.label);
         setFocusPolicy(Qt::StrongFocus);
         setMouseTracking(true);
         connect(this, &QAbstractButton::clicked, field, [this] { m_field->take(m_shape.easing, m_shape.label); });
@@ -170,7 +171,7 @@ ShapeField::ShapeField(Document* document, FrameService* frames, std::vector<Str
     side->addWidget(label(tr("As CSS text"), "caption", this));
     m_css = new QLineEdit(this);
     m_css->setAccessibleName(tr("Shape as CSS text"));
-    m_css->setToolTip(tr("cubic-bezier(…), linear(…) or a name such as ease-in; Enter takes it"));
+    setTip(m_css, tr("cubic-bezier(…), linear(…) or a name such as ease-in; Enter takes it"));
     side->addWidget(m_css);
     connect(m_css, &QLineEdit::returnPressed, this, &ShapeField::takeText);
     auto* copy = new QPushButton(tr("Copy text"), this);
@@ -185,7 +186,7 @@ ShapeField::ShapeField(Document* document, FrameService* frames, std::vector<Str
     m_own->setAccessibleName(tr("Name of my own shape"));
     keepRow->addWidget(m_own, 1);
     auto* keepButton = new QPushButton(tr("Keep"), this);
-    keepButton->setToolTip(tr("Keep the present shape under this name"));
+    setTip(keepButton, tr("Keep the present shape under this name"));
     connect(keepButton, &QPushButton::clicked, this, &ShapeField::keep);
     connect(m_own, &QLineEdit::returnPressed, this, &ShapeField::keep);
     keepRow->addWidget(keepButton);

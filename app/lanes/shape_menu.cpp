@@ -9,6 +9,7 @@
 #include "app/document/kept_shapes.h"
 #include "app/style/theme.h"
 #include "core/curve/easing_library.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -83,7 +84,7 @@ void fillShapeMenu(QMenu* menu, const std::function<void(const OfferedShape&)>& 
 ShapeChip::ShapeChip(QWidget* parent) : QToolButton(parent) {
     setFixedSize(26, 20);
     setFocusPolicy(Qt::TabFocus);
-    setToolTip(tr("Shape of the curve: click for others"));
+    setTip(this, tr("Shape of the curve: click for others"));
     setAccessibleName(tr("Shape"));
 }
 

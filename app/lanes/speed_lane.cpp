@@ -17,6 +17,7 @@
 #include "app/style/theme.h"
 #include "core/motion/stack_speed.h"
 #include "core/plan/cut_match.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -36,7 +37,7 @@ SpeedChart::SpeedChart(LaneContext* context, QWidget* parent) : QWidget(parent),
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Seen speed"));
-    setToolTip(tr("Pull the line up or down: the moves follow"));
+    setTip(this, tr("Pull the line up or down: the moves follow"));
     connect(context, &LaneContext::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -323,7 +324,7 @@ SpeedHeader::SpeedHeader(LaneContext* context, QWidget* parent) : QWidget(parent
     row->addStretch(1);
     m_match = new QPushButton(tr("match all"), this);
     m_match->setFixedHeight(22);
-    m_match->setToolTip(tr("Make speed and direction of the whole picture carry on through the cut"));
+    setTip(m_match, tr("Make speed and direction of the whole picture carry on through the cut"));
     connect(m_match, &QPushButton::clicked, this, [this] {
         const QString why = matchAll(*m_context->document(), m_context->place().index);
         if (!why.isEmpty()) emit m_context->problem(why);

@@ -11,12 +11,13 @@
 #include "app/style/number_field.h"
 #include "core/beats/find_beats.h"
 #include "core/project/beats.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
 QPushButton* BeatsPanel::button(const QString& text, const QString& tip, QWidget* parent) {
     auto* b = new QPushButton(text, parent);
-    b->setToolTip(tip);
+    setTip(b, tip);
     b->setAccessibleDescription(tip);
     return b;
 }

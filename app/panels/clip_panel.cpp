@@ -14,6 +14,7 @@
 #include "app/style/number_field.h"
 #include "core/detect/find_bars.h"
 #include "core/flow/edge_fixes.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -66,7 +67,7 @@ NumberField* ClipPanel::field(const QString& accessibleName, const QString& unit
     f->setRange(lowest, highest);
     f->setFixedWidth(74);
     f->setAccessibleName(accessibleName);
-    f->setToolTip(accessibleName);
+    setTip(f, accessibleName);
     return f;
 }
 
@@ -85,7 +86,7 @@ void ClipPanel::buildTime(FormRows& rows) {
         refresh();
     });
     m_spare = label({}, "caption", this);
-    m_spare->setToolTip(tr("Unused source frames before and after the clip"));
+    setTip(m_spare, tr("Unused source frames before and after the clip"));
     rows.add(tr("length"), sideBySide({m_length, m_spare}, this));
     buildSpeed(rows);
 }
@@ -101,7 +102,7 @@ void ClipPanel::buildSpeed(FormRows& rows) {
         refresh();
     });
     m_backwards = new QPushButton(tr("Backwards"), this);
-    m_backwards->setToolTip(tr("Show the same pictures in reverse order"));
+    setTip(m_backwards, tr("Show the same pictures in reverse order"));
     connect(m_backwards, &QPushButton::clicked, this, [this] { runChosenBackwards(*m_document); });
     rows.add(tr("speed"), sideBySide({m_speed, m_backwards}, this));
     m_between = new Choices({{tr("nearest"), {}, tr("A slow shot repeats its pictures")},
@@ -113,7 +114,7 @@ void ClipPanel::buildSpeed(FormRows& rows) {
             [this](int i) { change(tr("pictures in between"), [i](Clip& c) { c.inBetween = InBetween(i); }); });
     rows.add(tr("between"), m_between);
     m_shotBlur = field(tr("Blur of what moves in the shot"), tr("×"), 2, 0.25, 0, 4);
-    m_shotBlur->setToolTip(
+    setTip(m_shotBlur, 
         tr("What moves in the shot is smeared along its way, as if the shutter had been open so much "
            "longer; 0 is off"));
     connect(m_shotBlur, &NumberField::edited, this, [this](double v) {
@@ -122,7 +123,7 @@ void ClipPanel::buildSpeed(FormRows& rows) {
     });
     m_progress = label({}, "caption", this);
     m_stop = new QPushButton(this);
-    m_stop->setToolTip(tr("Pictures in between are made ready in the background, for playing and exporting"));
+    setTip(m_stop, tr("Pictures in between are made ready in the background, for playing and exporting"));
     connect(m_stop, &QPushButton::clicked, this,
             [this] { m_inBetweens->isStopped() ? m_inBetweens->start() : m_inBetweens->stop(); });
     connect(m_inBetweens, &InBetweens::changed, this, &ClipPanel::refreshProgress);
@@ -235,7 +236,7 @@ void ClipPanel::buildCrop(FormRows& rows) {
     }
     rows.add(tr("crop ↔"), sideBySide({m_crop[0], m_crop[2]}, this));
     m_findBars = new QPushButton(tr("Find bars"), this);
-    m_findBars->setToolTip(tr("Looks for black bars burnt into the shot and crops them: copies would repeat them"));
+    setTip(m_findBars, tr("Looks for black bars burnt into the shot and crops them: copies would repeat them"));
     connect(m_findBars, &QPushButton::clicked, this, &ClipPanel::searchBars);
     rows.add(tr("crop ↕"), sideBySide({m_crop[1], m_crop[3], m_findBars}, this));
 }
@@ -281,7 +282,7 @@ void ClipPanel::buildSound(FormRows& rows) {
     rows.add(tr("its speed"), m_speedSound);
     m_deinterlace = new QCheckBox(tr("make whole pictures"), this);
     m_deinterlace->setObjectName("deinterlace");
-    m_deinterlace->setToolTip(tr("Fill in the lines that an interlaced shot lacks at each moment"));
+    setTip(m_deinterlace, tr("Fill in the lines that an interlaced shot lacks at each moment"));
     m_deinterlace->setAccessibleName(tr("Deinterlace"));
     connect(m_deinterlace, &QCheckBox::clicked, this, [this](bool on) {
         change(on ? tr("deinterlace clip") : tr("keep lines as they are"), [on](Clip& c) { c.deinterlace = on; });
@@ -375,7 +376,7 @@ void ClipPanel::refresh() {
     const Media* media = findMedia(*project, c->mediaId);
     if (!m_name->isModified() && m_name->text() != QString::fromStdString(c->name))
         m_name->setText(QString::fromStdString(c->name));
-    m_source->setFullText(media ? QString::fromStdString(media->path.string()) : tr("a gap"));
+    m_source->setFullText(media ? shown(media->path.string()) : tr("a gap"));
     m_facts->setText(!media ? QString()
                      : media->still
                          ? tr("%1×%2 · still").arg(media->size.width).arg(media->size.height)

@@ -13,6 +13,7 @@
 #include "app/style/number_field.h"
 #include "core/edit/move_edits.h"
 #include "core/project/beats.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -41,9 +42,9 @@ CutPanel::CutPanel(Document* document, QWidget* parent) : QWidget(parent), m_doc
         return f;
     };
     m_before = frames(tr("Overlap before the cut"));
-    m_before->setToolTip(tr("The incoming shot is seen already so many frames before the cut"));
+    setTip(m_before, tr("The incoming shot is seen already so many frames before the cut"));
     m_after = frames(tr("Overlap after the cut"));
-    m_after->setToolTip(tr("The outgoing shot is still seen so many frames after the cut"));
+    setTip(m_after, tr("The outgoing shot is still seen so many frames after the cut"));
     m_before->setSide("incoming");
     m_after->setSide("outgoing");
     m_spareBefore = label({}, "caption", this);
@@ -55,7 +56,7 @@ CutPanel::CutPanel(Document* document, QWidget* parent) : QWidget(parent), m_doc
                         this);
     rows.add(tr("on top"), m_top);
     m_alone = new QCheckBox(tr("without copies at its edges"), this);
-    m_alone->setToolTip(tr("While both shots are seen, the one on top comes alone and covers nothing beside it"));
+    setTip(m_alone, tr("While both shots are seen, the one on top comes alone and covers nothing beside it"));
     connect(m_alone, &QCheckBox::clicked, this, [this](bool on) {
         if (m_document->cut() >= 0) setAlone(*m_document, m_document->cut(), on);
     });
@@ -63,7 +64,7 @@ CutPanel::CutPanel(Document* document, QWidget* parent) : QWidget(parent), m_doc
     m_fade = frames(tr("Crossfade frames"));
     m_fade->setValue(12);
     m_crossfade = new QPushButton(tr("Crossfade"), this);
-    m_crossfade->setToolTip(tr("Both shots fade into each other over so many frames around the cut"));
+    setTip(m_crossfade, tr("Both shots fade into each other over so many frames around the cut"));
     rows.add(tr("fade"), row({m_fade, m_crossfade}));
     m_shortage = label({}, "breaks", this);
     m_shortage->setWordWrap(true);
@@ -120,7 +121,7 @@ void CutPanel::buildRamps(FormRows& rows) {
             f->setSide(out ? "outgoing" : "incoming");
             f->setEmptyText(QStringLiteral("–"));
             f->setAccessibleName(name);
-            f->setToolTip(name);
+            setTip(f, name);
             connect(f, &NumberField::edited, this, [this, side] { enterRamp(side); });
             return f;
         };
@@ -186,8 +187,8 @@ void CutPanel::refresh() {
     const Transition& t = transitionAt(*project, cut);
     m_title->setText(tr("Cut %1: %2 → %3")
                          .arg(cut + 1)
-                         .arg(out.isGap() ? tr("gap") : QString::fromStdString(out.name))
-                         .arg(in.isGap() ? tr("gap") : QString::fromStdString(in.name)));
+                         .arg(out.isGap() ? tr("gap") : shown(out.name))
+                         .arg(in.isGap() ? tr("gap") : shown(in.name)));
     m_before->setValue(double(t.overlap.before));
     m_after->setValue(double(t.overlap.after));
     const auto spare = [](std::int64_t n) { return n >= plenty ? QString() : tr("of %1 spare").arg(n); };

@@ -13,6 +13,7 @@
 #include "app/style/theme.h"
 #include "core/project/fields.h"
 #include "core/render/heard.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -104,7 +105,7 @@ HeardBox::HeardBox(Document* document, QWidget* parent) : QWidget(parent), m_doc
     column->setContentsMargins(0, 4, 0, 0);
     column->setSpacing(6);
     m_on = new QCheckBox(tr("Movement heard"), this);
-    m_on->setToolTip(tr("A sound made of how fast the picture goes: it follows every change of the moves"));
+    setTip(m_on, tr("A sound made of how fast the picture goes: it follows every change of the moves"));
     column->addWidget(m_on);
     m_rest = new QWidget(this);
     auto* inner = new QVBoxLayout(m_rest);
@@ -127,7 +128,7 @@ HeardBox::HeardBox(Document* document, QWidget* parent) : QWidget(parent), m_doc
         box->setObjectName("number");
         box->setProperty("field", QString::fromUtf8(field.name));
         box->setAccessibleName(tr("Movement heard: %1").arg(name));
-        if (field.told) box->setToolTip(QString::fromUtf8(field.told));
+        if (field.told) setTip(box, QString::fromUtf8(field.told));
         const int index = number;
         connect(box, &NumberField::edited, this, [this, index, time](double v) {
             Heard heard = m_document->project()->settings.heard;
@@ -148,7 +149,7 @@ HeardBox::HeardBox(Document* document, QWidget* parent) : QWidget(parent), m_doc
     inner->addLayout(grid);
     column->addWidget(m_rest);
     auto* stems = new QPushButton(tr("Write stems…"), this);
-    stems->setToolTip(tr("The clips' sound, the music and the movement as a WAV file each"));
+    setTip(stems, tr("The clips' sound, the music and the movement as a WAV file each"));
     auto* line = new QHBoxLayout;
     line->addWidget(stems);
     line->addStretch(1);

@@ -13,6 +13,7 @@
 #include "app/style/number_field.h"
 #include "core/edit/piece_edits.h"
 #include "core/project/limits.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -77,12 +78,12 @@ PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent),
     m_swatch->setObjectName("swatch");
     m_swatch->setFixedSize(34, 24);
     m_swatch->setAccessibleName(tr("Choose the background"));
-    m_swatch->setToolTip(tr("Choose from a chart"));
+    setTip(m_swatch, tr("Choose from a chart"));
     m_colour = new QLineEdit(background);
     m_colour->setFixedWidth(72);
     m_colour->setMaxLength(7);
     m_colour->setAccessibleName(tr("Background as #rrggbb"));
-    m_colour->setToolTip(tr("Beneath everything: gaps, empty edges, what can be seen through"));
+    setTip(m_colour, tr("Beneath everything: gaps, empty edges, what can be seen through"));
     connect(m_colour, &QLineEdit::textEdited, this, [this] { refresh(); });
     connect(m_swatch, &QPushButton::clicked, this, [this] {
         const QColor chosen = QColorDialog::getColor(QColor(m_colour->text()), this, tr("Background"));

@@ -7,6 +7,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/project/beats.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -36,7 +37,7 @@ LengthPopup::LengthPopup(Document* document, QWidget* parent) : QDialog(parent),
     beats = frameField(tr("Length in beats"), {}, 1, 4, form);
     auto* toBeats = new QPushButton(tr("End on beat"), form);
     toBeats->setEnabled(hasBeats(*project));
-    toBeats->setToolTip(hasBeats(*project) ? tr("Ends so many beats after the clip begins")
+    setTip(toBeats, hasBeats(*project) ? tr("Ends so many beats after the clip begins")
                                            : tr("There are no beats yet: see the Beats panel"));
     beats->setEnabled(hasBeats(*project));
     auto* row = new QWidget(form);

@@ -8,6 +8,7 @@
 #include "app/document/words.h"
 #include "app/style/controls.h"
 #include "app/style/flow_layout.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -17,12 +18,12 @@ RecipeLinkBox::RecipeLinkBox(Document* document, QWidget* parent) : QWidget(pare
     column->setSpacing(4);
     const auto button = [&](const QString& text, const QString& tip, auto command) {
         auto* b = new QPushButton(text, this);
-        b->setToolTip(tip);
+        setTip(b, tip);
         connect(b, &QPushButton::clicked, this, [this, command] { command(*m_document, m_document->cut()); });
         return b;
     };
     m_name = new QPushButton(this);
-    m_name->setToolTip(tr("The recipe that this cut follows: its strength, length and direction"));
+    setTip(m_name, tr("The recipe that this cut follows: its strength, length and direction"));
     connect(m_name, &QPushButton::clicked, this, [this] {
         const auto project = m_document->project();
         if (const auto& link = transitionAt(*project, m_document->cut()).link)
@@ -45,7 +46,7 @@ RecipeLinkBox::RecipeLinkBox(Document* document, QWidget* parent) : QWidget(pare
     for (QPushButton* b : {m_fold, m_drop, m_loose}) flow->addWidget(b);
     column->addWidget(buttons);
     m_edits = new QCheckBox(tr("edits here go to the recipe"), this);
-    m_edits->setToolTip(tr("What is changed at this cut reaches all cuts that follow the recipe"));
+    setTip(m_edits, tr("What is changed at this cut reaches all cuts that follow the recipe"));
     column->addWidget(m_edits);
     connect(m_edits, &QCheckBox::clicked, this, [this](bool on) { m_document->setEditsRecipe(on); });
     connect(document, &Document::editsRecipeChanged, this, &RecipeLinkBox::refresh);
@@ -60,7 +61,7 @@ void RecipeLinkBox::refresh() {
     const bool has = cut >= 0 && cut < cutCount(*project);
     const RecipeLink* link = has && transitionAt(*project, cut).link ? &*transitionAt(*project, cut).link : nullptr;
     const Recipe* recipe = link ? findRecipe(*project, link->recipe) : nullptr;
-    m_name->setText(recipe ? QString::fromStdString(recipe->name) : tr("none"));
+    m_name->setText(recipe ? menuText(shown(recipe->name)) : tr("none"));
     m_name->setEnabled(recipe);
     const auto own = recipe ? ownTexts(*project, cut) : std::vector<std::string>{};
     QString words;

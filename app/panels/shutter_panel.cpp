@@ -9,6 +9,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/flow/edge_fixes.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -27,7 +28,7 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     m_slider->setRange(0, 720);
     m_slider->setPageStep(90);
     m_slider->setAccessibleName(tr("Shutter angle"));
-    m_slider->setToolTip(tr("0° freezes, 180° looks natural, 360° is a whole frame"));
+    setTip(m_slider, tr("0° freezes, 180° looks natural, 360° is a whole frame"));
     m_angle = new NumberField(angleRow);
     m_angle->setUnit("°", 0, 15);
     m_angle->setRange(0, 720);
@@ -58,13 +59,13 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     m_phase->setUnit("°", 0, 15);
     m_phase->setRange(-720, 720);
     m_phase->setFixedWidth(56);
-    m_phase->setToolTip(tr("When the shutter opens, from the frame's own time; half the angle before it unless set"));
+    setTip(m_phase, tr("When the shutter opens, from the frame's own time; half the angle before it unless set"));
     m_phase->setAccessibleName(tr("Shutter phase"));
     m_samples = new NumberField(fine);
     m_samples->setUnit({}, 0, 1);
     m_samples->setRange(0, 1024);
     m_samples->setFixedWidth(56);
-    m_samples->setToolTip(tr("Samples per frame; 0 is as many as the movement needs"));
+    setTip(m_samples, tr("Samples per frame; 0 is as many as the movement needs"));
     m_samples->setAccessibleName(tr("Samples per frame"));
     fineLayout->addWidget(m_phase);
     fineLayout->addWidget(label(tr("samples"), "caption", fine));
@@ -95,7 +96,7 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     m_copies->setUnit({}, 0, 1);
     m_copies->setRange(0, mostCopies);
     m_copies->setFixedWidth(56);
-    m_copies->setToolTip(
+    setTip(m_copies, 
         tr("Repeated or mirrored frames on each side at most, in the whole piece; beyond them nothing is"));
     m_copies->setAccessibleName(tr("Copies on each side at most"));
     limitLayout->addWidget(m_copies);

@@ -15,6 +15,7 @@
 #include "app/style/theme.h"
 #include "core/edit/layer_edits.h"
 #include "core/flow/clip_facts.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -80,13 +81,13 @@ void PictureView::buildFacesBar() {
     row->addWidget(m_ways);
     auto* find = new QPushButton(tr("Find"), m_facesBar);
     find->setFixedHeight(26);
-    find->setToolTip(tr("Puts both marks on what the two shots have in common"));
+    setTip(find, tr("Puts both marks on what the two shots have in common"));
     connect(find, &QPushButton::clicked, &m_faces, &Faces::find);
     row->addWidget(find);
     auto* follow = new QPushButton(tr("Follow"), m_facesBar);
     follow->setFixedHeight(26);
     follow->setFixedWidth(76);
-    follow->setToolTip(tr("Follows both subjects through their shots; what was set by hand stays"));
+    setTip(follow, tr("Follows both subjects through their shots; what was set by hand stays"));
     connect(follow, &QPushButton::clicked, this, [this] { m_faces.isBusy() ? m_faces.stop() : m_faces.follow(); });
     row->addWidget(follow);
     const auto tellBusy = [this, find, follow] {
@@ -99,7 +100,7 @@ void PictureView::buildFacesBar() {
     connect(&m_faces, &Faces::told, this, &PictureView::problem);
     auto* lineUp = new QPushButton(tr("Line up"), m_facesBar);
     lineUp->setFixedHeight(26);
-    lineUp->setToolTip(tr("Scales, turns and places the incoming shot so that its mark lies on the outgoing one's"));
+    setTip(lineUp, tr("Scales, turns and places the incoming shot so that its mark lies on the outgoing one's"));
     connect(lineUp, &QPushButton::clicked, this, [this] {
         const QString why = m_faces.lineUp();
         if (!why.isEmpty()) emit problem(why);

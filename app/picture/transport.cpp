@@ -9,6 +9,7 @@
 #include "app/style/controls.h"
 #include "app/style/icons.h"
 #include "core/time/timecode.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -35,7 +36,7 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     m_loop->setObjectName("span");
     m_loop->setPopupMode(QToolButton::InstantPopup);
     m_loop->setFixedHeight(26);
-    m_loop->setToolTip(tr("What is played, and how fast"));
+    setTip(m_loop, tr("What is played, and how fast"));
     auto* spans = new QMenu(m_loop);
     const std::pair<Player::Span, QString> all[] = {{Player::CutSpan, tr("the cut")},
                                                     {Player::ClipSpan, tr("the clip")},
@@ -87,7 +88,7 @@ Transport::Transport(Document* document, Player* player, PictureView* picture, Q
     row->addSpacing(6);
     const auto command = [&](const QString& text, const QString& tip) {
         auto* b = new QPushButton(text, this);
-        b->setToolTip(tip);
+        setTip(b, tip);
         b->setFocusPolicy(Qt::TabFocus);
         b->hide();
         row->addWidget(b);
@@ -142,7 +143,7 @@ void Transport::refresh() {
     for (auto* button : findChildren<QToolButton*>()) button->setEnabled(any);
     for (QPushButton* b : m_commands) b->setEnabled(any);
     m_play->setIcon(icon(m_player->isPlaying() ? "pause" : "play"));
-    m_play->setToolTip(m_player->isPlaying() ? tr("Stop (Space)") : tr("Play (Space)"));
+    setTip(m_play, m_player->isPlaying() ? tr("Stop (Space)") : tr("Play (Space)"));
     const QString names[] = {tr("cut"), tr("clip"), tr("marked"), tr("reel")};
     m_loop->setText(names[int(m_player->span())] + (m_player->speed() == 0.5    ? QStringLiteral(" ½")
                                                     : m_player->speed() == 0.25 ? QStringLiteral(" ¼")

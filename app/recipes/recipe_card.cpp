@@ -12,6 +12,7 @@
 
 #include "app/style/theme.h"
 #include "core/recipe/shelf.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -36,12 +37,12 @@ QPainterPath star(const QPointF& middle, double radius) {
 
 RecipeCard::RecipeCard(const Recipe& recipe, QWidget* parent)
     : MovingTile(pictures, pictures / 2 - 2, parent), m_recipe(recipe) { // just before the cut tells most at rest
-    const QString name = QString::fromStdString(recipe.name);
+    const QString name = virga::shown(recipe.name);
     setText(name);
     setNote(lengthsOf(recipe));
     setAccessibleName(tr("Recipe %1").arg(name));
     QString tip = QStringLiteral("<b>%1</b>").arg(name.toHtmlEscaped());
-    if (!recipe.note.empty()) tip += "<br>" + QString::fromStdString(recipe.note).toHtmlEscaped();
+    if (!recipe.note.empty()) tip += "<br>" + virga::shownLines(recipe.note).toHtmlEscaped().replace('\n', "<br>");
     if (recipe.place == RecipePlace::Cut)
         tip += "<br>" + tr("%1 frames out, %2 in. A click uses it, Shift+click the other way round.")
                             .arg(recipe.framesOut)
@@ -50,7 +51,7 @@ RecipeCard::RecipeCard(const Recipe& recipe, QWidget* parent)
         tip += "<br>" + tr("For a selected overlay: how it comes and goes.");
     else
         tip += "<br>" + tr("For the selected shot, as long as it is.");
-    setToolTip(tip);
+    setOwnMarkupTip(this, tip);
 }
 
 void RecipeCard::setFavourite(bool on) {

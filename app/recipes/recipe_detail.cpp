@@ -21,6 +21,7 @@
 #include "core/project/limits.h"
 #include "core/project/project_json.h"
 #include "core/recipe/shot_heading.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -94,7 +95,7 @@ RecipeDetail::RecipeDetail(Document* document, FrameService* frames, FlowWatch* 
         s->setRange(-200, 200);
         s->setPageStep(25);
         s->setAccessibleName(name);
-        s->setToolTip(tr("%1: the middle is as it was made; each end a quarter, or four times").arg(name));
+        setTip(s, tr("%1: the middle is as it was made; each end a quarter, or four times").arg(name));
         return s;
     };
     const auto field = [&](const QString& name, const QString& unit, double least, double most, int width) {
@@ -103,7 +104,7 @@ RecipeDetail::RecipeDetail(Document* document, FrameService* frames, FlowWatch* 
         f->setRange(least, most);
         f->setFixedWidth(width);
         f->setAccessibleName(name);
-        f->setToolTip(name);
+        setTip(f, name);
         return f;
     };
     m_strength = slider(tr("Strength"));
@@ -129,11 +130,11 @@ RecipeDetail::RecipeDetail(Document* document, FrameService* frames, FlowWatch* 
     grid->addWidget(caption(tr("direction")), row, 0);
     grid->addWidget(m_heading, row++, 1, 1, 2);
     m_mirrored = new QCheckBox(tr("mirrored"), this);
-    m_mirrored->setToolTip(tr("Left and right exchanged"));
+    setTip(m_mirrored, tr("Left and right exchanged"));
     m_reversed = new QCheckBox(tr("backwards"), this);
-    m_reversed->setToolTip(tr("What departed arrives, and the other way round"));
+    setTip(m_reversed, tr("What departed arrives, and the other way round"));
     m_byTime = new QCheckBox(tr("by time"), this);
-    m_byTime->setToolTip(tr("At another frame rate than it was made for it takes as long, not as many frames"));
+    setTip(m_byTime, tr("At another frame rate than it was made for it takes as long, not as many frames"));
     auto* ways = new QHBoxLayout;
     ways->setSpacing(10);
     for (QCheckBox* box : {m_mirrored, m_reversed, m_byTime}) ways->addWidget(box);
@@ -160,7 +161,7 @@ RecipeDetail::RecipeDetail(Document* document, FrameService* frames, FlowWatch* 
     buttons->addStretch(1);
     column->addLayout(buttons);
     m_linked = new QCheckBox(tr("stay linked to the recipe"), this);
-    m_linked->setToolTip(tr("The cut follows the recipe: what is changed in it reaches every linked cut"));
+    setTip(m_linked, tr("The cut follows the recipe: what is changed in it reaches every linked cut"));
     m_linked->setChecked(QSettings().value("recipes/linked", true).toBool());
     connect(m_linked, &QCheckBox::toggled, this, [](bool on) { QSettings().setValue("recipes/linked", on); });
     column->addWidget(m_linked);
@@ -269,8 +270,8 @@ void RecipeDetail::refresh() {
     const Recipe* recipe = m_shelf->find(m_id);
     setEnabled(recipe != nullptr);
     if (!recipe) return;
-    m_name->setText(QString::fromStdString(recipe->name));
-    m_note->setText(QString::fromStdString(recipe->note));
+    m_name->setText(shown(recipe->name));
+    m_note->setText(shownLines(recipe->note));
     const auto project = m_document->project();
     const int cut = m_document->cut();
     const bool can = canUse(*m_document, *recipe), atCut = recipe->place == RecipePlace::Cut;
@@ -348,7 +349,7 @@ void RecipeDetail::refreshFlow() {
     m_state->setObjectName(role);
     m_state->style()->unpolish(m_state), m_state->style()->polish(m_state);
     m_state->setText(m_state->fontMetrics().elidedText(state, Qt::ElideRight, 190));
-    m_state->setToolTip(state);
+    setTip(m_state, state);
 }
 
 // Enter in a field has entered its number, and no more.

@@ -12,6 +12,7 @@
 #include "app/document/words.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -33,7 +34,7 @@ QWidget* buttonsFor(QDialog* dialog, const QString& accept, QPushButton** button
 }
 
 QString nameOf(const Recipe& recipe) {
-    return QString::fromStdString(recipe.name);
+    return shown(recipe.name);
 }
 
 } // namespace
@@ -60,7 +61,7 @@ PartsBox::PartsBox(const Recipe& whole, QWidget* parent) : QWidget(parent) {
         auto* box = new QCheckBox(text, this);
         box->setChecked(there);
         box->setEnabled(there);
-        if (!there) box->setToolTip(tr("This cut has none"));
+        if (!there) setTip(box, tr("This cut has none"));
         connect(box, &QCheckBox::toggled, this, &PartsBox::changed);
         grid->addWidget(box, i / 2, i % 2);
         m_boxes.push_back({box, part});
@@ -165,7 +166,7 @@ ManyCutsDialog::ManyCutsDialog(Document* document, const Recipe& recipe, const R
     m_ways->setEnabled(!recipe.headings.empty());
     rows.add(tr("direction"), m_ways);
     m_vary = new QCheckBox(tr("varied"), this);
-    m_vary->setToolTip(tr("Direction, strength and length differ from cut to cut; another seed, another variation"));
+    setTip(m_vary, tr("Direction, strength and length differ from cut to cut; another seed, another variation"));
     m_seed = new NumberField(this);
     m_seed->setUnit({}, 0, 1);
     m_seed->setRange(1, 99999);

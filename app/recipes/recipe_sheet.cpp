@@ -12,6 +12,7 @@
 #include "app/recipes/recipes_panel.h"
 #include "app/style/controls.h"
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -51,7 +52,7 @@ RecipeSheet::RecipeSheet(Document* document, FrameService* frames, FlowWatch* fl
     m_groups->button(0)->setChecked(true);
     head->addStretch(1);
     auto* moving = new QCheckBox(tr("all move"), this);
-    moving->setToolTip(tr("All pictures move at once, not only the one under the pointer"));
+    setTip(moving, tr("All pictures move at once, not only the one under the pointer"));
     moving->setChecked(RecipesPanel::alwaysMoving());
     moving->setFocusPolicy(Qt::TabFocus);
     head->addWidget(moving);

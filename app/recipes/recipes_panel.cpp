@@ -10,6 +10,7 @@
 #include "app/document/words.h"
 #include "app/recipes/recipe_card.h"
 #include "app/style/controls.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -34,7 +35,7 @@ RecipesPanel::RecipesPanel(Document* document, FrameService* frames, RecipeShelf
     m_search->setPlaceholderText(tr("search"));
     m_search->setClearButtonEnabled(true);
     m_search->setAccessibleName(tr("Search recipes by name, tag or movement"));
-    m_search->setToolTip(tr("Name, tag or movement"));
+    setTip(m_search, tr("Name, tag or movement"));
     m_group = new QComboBox(this);
     m_group->setAccessibleName(tr("Which recipes"));
     for (const auto& [text, name] : recipeGroupChoices()) m_group->addItem(text, name);

@@ -4,6 +4,7 @@
 #include <QPushButton>
 
 #include "app/style/controls.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -22,7 +23,7 @@ EmptyReel::EmptyReel(QWidget* parent) : QWidget(parent) {
     row->addLayout(words, 1);
     auto* add = new QPushButton(tr("Add shots…"), this);
     auto* demo = new QPushButton(tr("Open the demo"), this);
-    demo->setToolTip(tr("The Lantern Regatta: eight drawn shots with their moves"));
+    setTip(demo, tr("The Lantern Regatta: eight drawn shots with their moves"));
     row->addWidget(add);
     row->addWidget(demo);
     connect(add, &QPushButton::clicked, this, &EmptyReel::addWanted);

@@ -8,6 +8,7 @@
 #include "app/document/words.h"
 #include "core/edit/layer_edits.h"
 #include "core/recipe/link.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -173,7 +174,7 @@ QString ReelView::jointText(int cut) const {
     const auto& link = transitionAt(project, cut).link;
     const Recipe* recipe = link ? findRecipe(project, link->recipe) : nullptr;
     if (!recipe) return text;
-    text += "\n" + tr("Follows the recipe %1").arg(QString::fromStdString(recipe->name));
+    text += "\n" + tr("Follows the recipe %1").arg(shown(recipe->name));
     const auto own = ownTexts(project, cut).size();
     if (own > 0) text += tr(", with %1 of its own").arg(counted(qint64(own), "change", "changes"));
     return text;
@@ -186,7 +187,7 @@ void ReelView::mouseMoveEvent(QMouseEvent* event) {
         updateCursor(hit, event->modifiers());
         if (hit == m_hover) return;
         m_hover = hit;
-        setToolTip(hit.what == ReelHit::OnFlow    ? flowText(scale().frameAt(event->position().x()))
+        setTip(this, hit.what == ReelHit::OnFlow    ? flowText(scale().frameAt(event->position().x()))
                    : hit.what == ReelHit::OnHeard ? heardText(hit.index)
                    : hit.what == ReelHit::OnJoint ? jointText(hit.index)
                    : hit.what == ReelHit::OnSnap  ? tr("Whether edges cling to beats, markers, cuts and the playhead")

@@ -11,6 +11,7 @@
 #include "app/style/theme.h"
 #include "core/project/clip_time.h"
 #include "core/time/timecode.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -236,7 +237,7 @@ void ReelView::paintMarkers(QPainter& p) {
         if (!l.tall || x < l.gutter - 10) continue;
         p.fillRect(names[std::size_t(i)].adjusted(10, 0, 0, 0), theme().panel);
         p.drawText(names[std::size_t(i)].adjusted(12, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
-                   QString::fromStdString(m.name));
+                   shown(m.name));
     }
 }
 
@@ -246,7 +247,7 @@ std::vector<QRectF> ReelView::markerNames() const {
     const double y = bands().ruler.bottom() - 17;
     for (const Marker& m : m_document->project()->markers)
         out.emplace_back(scale().xOf(double(m.frame)), y,
-                         metrics.horizontalAdvance(QString::fromStdString(m.name)) + 16, 14);
+                         metrics.horizontalAdvance(shown(m.name)) + 16, 14);
     return out;
 }
 
@@ -278,7 +279,7 @@ QString ReelView::statusText() const {
     };
     if (s.kind == Selection::ClipSelected && s.others.empty()) {
         const Clip& c = project->reel[std::size_t(s.index)];
-        const QString name = c.isGap() ? tr("Gap") : QString::fromStdString(c.name);
+        const QString name = c.isGap() ? tr("Gap") : shown(c.name);
         QString text = tr("%1 · %2 frames, %3 s").arg(name).arg(c.length).arg(seconds(c.length));
         if (hasSpeedKeys(c))
             text += tr(" · its speed varies, %1 % on the mean").arg(meanSpeed(c) * 100, 0, 'f', 0);

@@ -8,6 +8,7 @@
 #include "app/style/theme.h"
 #include "core/flow/flow_line.h"
 #include "core/plan/seen_speed.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -259,7 +260,7 @@ void ReelView::paintChannels(QPainter& p, double fastest) {
             p.drawPolyline(points);
             if (s.pixelsPerFrame > 4) {
                 p.setPen(theme().text);
-                p.drawText(QPointF(s.xOf(start) + 6, band.top() + 10 + 11 * nth), QString::fromStdString(line.label));
+                p.drawText(QPointF(s.xOf(start) + 6, band.top() + 10 + 11 * nth), shown(line.label));
             }
             ++nth;
         }

@@ -9,6 +9,7 @@
 #include "app/style/theme.h"
 #include "core/base/sequence_path.h"
 #include "core/edit/layer_edits.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -45,7 +46,7 @@ void ReelView::paintLayers(QPainter& p) {
             p.setPen(QPen(QColor(255, 255, 255, 190), 1.2));
             if (in > 0) p.drawLine(r.bottomLeft(), QPointF(r.left() + in * s.pixelsPerFrame, r.top()));
             if (out > 0) p.drawLine(QPointF(r.right() - out * s.pixelsPerFrame, r.top()), r.bottomRight());
-            QString text = QString::fromStdString(o.clip.name);
+            QString text = shown(o.clip.name);
             if (const auto e = entranceOf(o, Side::Incoming); e && *e != Entrance::Cut) {
                 const std::string_view told = toldOf(*e);
                 text += ", " + textOf(told);
@@ -75,7 +76,7 @@ void ReelView::paintLayers(QPainter& p) {
         p.drawRoundedRect(r, 3, 3);
         if (!l.tall) continue;
         QStringList parts;
-        if (!a.name.empty()) parts << QString::fromStdString(a.name);
+        if (!a.name.empty()) parts << shown(a.name);
         if (a.bars) parts << tr("bars %1 : 1").arg(*a.bars, 0, 'g', 4);
         for (const Move& m : a.moves) parts << QString::fromUtf8(moveInfo(m.kind).label.data()).toLower();
         p.setFont(textFont(11));

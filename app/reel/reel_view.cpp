@@ -14,6 +14,7 @@
 #include "app/reel/empty_reel.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -145,7 +146,7 @@ void ReelView::setGrown(bool grown) {
     m_grown = grown;
     m_grow->setProperty("iconName", grown ? "shrink" : "grow");
     m_grow->setIcon(icon(grown ? "shrink" : "grow"));
-    m_grow->setToolTip(grown ? tr("Smaller, for working at a cut") : tr("Larger, for assembling"));
+    setTip(m_grow, grown ? tr("Smaller, for working at a cut") : tr("Larger, for assembling"));
     m_grow->setAccessibleName(m_grow->toolTip());
 }
 

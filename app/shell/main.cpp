@@ -7,6 +7,7 @@
 
 int main(int argc, char** argv) {
     virga::giveMemoryBack();
+    virga::openMissingStreams();
     virga::removePartFilesWhenEnded();
     const auto code = virga::guarded({}, [&] { return virga::runApplication(argc, argv); });
     if (code) return *code;

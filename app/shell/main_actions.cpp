@@ -23,6 +23,7 @@
 #include "app/shell/tab_panel.h"
 #include "app/style/icons.h"
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -61,9 +62,8 @@ void MainWindow::buildMenus() {
     };
     QMenu* help = m_menus->addMenu(tr("Help"));
     add(help, tr("How it works"), QKeySequence::HelpContents, [this] {
-        QMessageBox box(this);
-        box.setWindowTitle(tr("How it works"));
-        box.setText(tr(
+        MessageBox box(QMessageBox::NoIcon, tr("How it works"), {}, QMessageBox::Ok, this);
+        showOwnMarkup(&box, tr(
             "<p><b>Pick a cut</b> in the Reel: a round joint between two clips.</p><p><b>Give it a move</b>: a recipe, "
             "or <i>+ move</i> in the Lanes. The amber curve moves the outgoing shot, the aqua one the incoming shot, "
             "counted in frames from the cut.</p><p><b>Shape it</b>: drag the drops; their tips are the values. Click "
@@ -75,10 +75,12 @@ void MainWindow::buildMenus() {
         box.exec();
     });
     add(help, tr("About Virga"), {}, [this] {
-        QMessageBox::about(this, tr("About Virga"),
+        MessageBox box(QMessageBox::NoIcon, tr("About Virga"), {}, QMessageBox::Ok, this);
+        showOwnMarkup(&box,
                            tr("<b>Virga 0.1</b><p>Makes a cut between two shots feel like one continuous camera "
                               "move.</p><p>Free software under the GNU General Public License, version 3 or later. "
                               "The fonts Inter and JetBrains Mono come under the SIL Open Font License.</p>"));
+        box.exec();
     });
 
     connect(&m_document, &Document::projectChanged, this, &MainWindow::refreshCommands);
@@ -275,7 +277,7 @@ void MainWindow::buildPlayMenu() {
                           std::function<bool()> is) {
         QAction* a = addCommand(parts, text, {}, std::move(set));
         a->setCheckable(true);
-        a->setToolTip(tip);
+        setTip(a, tip);
         connect(parts, &QMenu::aboutToShow, a, [a, is = std::move(is)] { a->setChecked(is()); });
     };
     const std::tuple<Player::Blur, QString, QString> blurs[] = {

@@ -53,6 +53,7 @@
 #include "app/style/theme.h"
 #include "app/tray/tray_view.h"
 #include "core/edit/move_edits.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -390,10 +391,11 @@ void MainWindow::refreshTitle() {
                     .arg(project->settings.size.height)
                     .arg(project->settings.rate.toDouble(), 0, 'g', 5);
     if (!state.isEmpty()) text += (project->reel.empty() ? QStringLiteral(" — ") : QStringLiteral(", ")) + state;
-    m_title->setText(text);
+    showOwnMarkup(m_title, text);
     m_title->adjustSize();
     m_title->setGeometry((width() - m_title->width()) / 2, 0, m_title->width(), 30);
-    setWindowTitle(m_document.title() + (m_document.isModified() ? QStringLiteral(" *") : QString()) +
+    const QString name = m_document.title().replace("[*]", "[*][*]"); // Qt's mark of changes, doubled, is only characters
+    setWindowTitle(name + (m_document.isModified() ? QStringLiteral(" *") : QString()) +
                    QStringLiteral(" – Virga"));
 }
 
@@ -470,7 +472,7 @@ void MainWindow::exportEnded(int id) {
 // Whether the window may close although something is being exported.
 bool MainWindow::mayStopExports() {
     if (!m_exports->isBusy()) return true;
-    QMessageBox ask(QMessageBox::Question, tr("Virga"),
+    MessageBox ask(QMessageBox::Question, tr("Virga"),
                     tr("An export is not done yet. Nothing half written stays behind."), QMessageBox::NoButton, this);
     auto* stop = ask.addButton(tr("Stop it and close"), QMessageBox::DestructiveRole);
     ask.setDefaultButton(ask.addButton(tr("Go on exporting"), QMessageBox::RejectRole));

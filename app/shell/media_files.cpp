@@ -15,6 +15,7 @@
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
 #include "core/project/project_file.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -235,7 +236,7 @@ void MediaFiles::chooseRelink(const QString& id) {
     const Media* media = findMedia(*m_document->project(), id.toStdString());
     if (!media) return;
     const QString path = QFileDialog::getOpenFileName(
-        m_window, tr("Where is %1?").arg(QString::fromStdString(media->path.filename().string())));
+        m_window, tr("Where is %1?").arg(shown(media->path.filename().string())));
     if (!path.isEmpty()) relink(id.toStdString(), path);
 }
 
@@ -331,7 +332,7 @@ bool MediaFiles::mayCollect(const std::vector<ToCollect>& files) {
             folders.resize(shown);
             folders << tr("and %1").arg(counted(more, "folder more", "folders more"));
         }
-        QMessageBox box(QMessageBox::Question, tr("Collect media"),
+        MessageBox box(QMessageBox::Question, tr("Collect media"),
                         tr("%1 from outside the project's folder will be copied into it.")
                             .arg(counted(all.size(), "file", "files")),
                         QMessageBox::Yes | QMessageBox::Cancel, m_window);

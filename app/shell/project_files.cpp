@@ -24,6 +24,7 @@
 #include "core/base/error.h"
 #include "core/base/guard.h"
 #include "core/project/project_file.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -88,7 +89,7 @@ bool ProjectFiles::wantsCopy(const Reading& r) {
     const QString name = r.path.isEmpty() ? tr("a piece that was never saved") : QFileInfo(r.path).fileName();
     QString text = tr("Virga ended without closing %1. Its changes were kept at %2.").arg(name, r.when);
     if (!r.changes.isEmpty()) text += tr(" Changed since it was saved: %1.").arg(r.changes);
-    QMessageBox box(QMessageBox::Question, tr("Recover"), text, QMessageBox::Yes | QMessageBox::No, m_window);
+    MessageBox box(QMessageBox::Question, tr("Recover"), text, QMessageBox::Yes | QMessageBox::No, m_window);
     box.button(QMessageBox::Yes)->setText(tr("Take the changes up"));
     box.button(QMessageBox::No)->setText(r.path.isEmpty() ? tr("Leave them") : tr("Open it as it was saved"));
     box.setDefaultButton(QMessageBox::Yes);
@@ -222,7 +223,7 @@ void ProjectFiles::saveAs() {
 
 bool ProjectFiles::mayLeave() {
     if (!m_document->isModified()) return true;
-    QMessageBox box(QMessageBox::Question, tr("Save?"),
+    MessageBox box(QMessageBox::Question, tr("Save?"),
                     tr("%1 has changes that are not saved.").arg(m_document->title()),
                     QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, m_window);
     box.button(QMessageBox::Discard)->setText(tr("Close without saving"));
@@ -247,8 +248,8 @@ void ProjectFiles::fillRecent(QMenu* menu) {
     menu->clear();
     const QStringList recent = QSettings().value("recent").toStringList();
     for (const QString& path : recent) {
-        QAction* a = menu->addAction(QFileInfo(path).completeBaseName(), this, [this, path] { openAsking(path); });
-        a->setToolTip(path);
+        QAction* a = menu->addAction(menuText(shown(QFileInfo(path).completeBaseName().toStdString())), this, [this, path] { openAsking(path); });
+        setTip(a, path);
         a->setEnabled(QFileInfo::exists(path));
     }
     if (recent.isEmpty()) menu->addAction(tr("Nothing yet"))->setEnabled(false);

@@ -21,6 +21,7 @@
 #include "app/shell/notice_bar.h"
 #include "app/shell/tab_panel.h"
 #include "core/edit/move_edits.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -124,7 +125,7 @@ void MainWindow::fillRecipeMenu() {
     for (const Recipe& recipe : m_recipeShelf.recipes()) {
         const QString id = QString::fromStdString(recipe.id);
         if (recipe.place != RecipePlace::Cut || !m_recipeShelf.isOwn(id)) continue;
-        connect(m_ownRecipes->addAction(QString::fromStdString(recipe.name)), &QAction::triggered, this,
+        connect(m_ownRecipes->addAction(menuText(shown(recipe.name))), &QAction::triggered, this,
                 [this, id] { useRecipe(id, false); });
     }
     if (m_ownRecipes->isEmpty()) m_ownRecipes->addAction(tr("none yet: keep a cut as one"))->setEnabled(false);
@@ -166,7 +167,7 @@ void MainWindow::readRecipes(const QStringList& files) {
             m_notice->tell(tr("A recipe was not read."), QString::fromStdString(describe(recipe.error())));
             continue;
         }
-        read << QString::fromStdString(recipe->name);
+        read << shown(recipe->name);
     }
     if (read.isEmpty()) return;
     m_tabs->showTab(RecipesTab);
@@ -250,12 +251,12 @@ void MainWindow::showRecipeMenu(const QString& id, const QPoint& at) {
             if (findRecipe(*m_document.project(), named.id)) changeRecipe(m_document, named);
         });
         add(tr("Remove from my recipes…"), true, [this, id, recipe] {
-            const auto answer = QMessageBox::question(
-                this, tr("Remove a recipe"),
+            MessageBox ask(
+                QMessageBox::Question, tr("Remove a recipe"),
                 tr("Remove \"%1\" from your recipes? Cuts that follow it in projects stay as they are.")
-                    .arg(QString::fromStdString(recipe.name)),
-                QMessageBox::Yes | QMessageBox::Cancel);
-            if (answer != QMessageBox::Yes) return;
+                    .arg(shown(recipe.name)),
+                QMessageBox::Yes | QMessageBox::Cancel, this);
+            if (ask.exec() != QMessageBox::Yes) return;
             if (const auto done = m_recipeShelf.remove(id); !done)
                 m_notice->tell(tr("The recipe was not removed."), QString::fromStdString(describe(done.error())));
         });

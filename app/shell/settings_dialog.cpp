@@ -12,6 +12,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -28,7 +29,7 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     memory->setFixedWidth(96);
     memory->setValue(double(window->memory() >> 20));
     memory->setAccessibleName(tr("Memory for pictures, in megabytes"));
-    memory->setToolTip(
+    setTip(memory, 
         tr("Finished frames and the shots' pictures, for Picture, Ladder, recipes and playing together"));
     connect(memory, &NumberField::edited, this, [this](double megabytes) {
         m_window->setMemory(std::size_t(megabytes) << 20);
@@ -74,7 +75,7 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     m_copies = label({}, "caption", disk);
     m_remove = new QPushButton(tr("Remove"), disk);
     m_remove->setFixedHeight(24);
-    m_remove->setToolTip(tr("Deletes all light copies from the disk; they can be made again"));
+    setTip(m_remove, tr("Deletes all light copies from the disk; they can be made again"));
     connect(m_remove, &QPushButton::clicked, this, [this] {
         m_remove->setEnabled(false);
         m_window->proxies()->removeAll();

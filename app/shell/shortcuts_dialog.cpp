@@ -12,6 +12,7 @@
 #include <algorithm>
 
 #include "app/style/controls.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -108,7 +109,7 @@ ShortcutsDialog::ShortcutsDialog(Shortcuts* shortcuts, QWidget* parent) : QDialo
     auto* row = new QHBoxLayout;
     m_keys = new KeyField(this);
     m_keys->setAccessibleName(tr("New key"));
-    m_keys->setToolTip(tr("Click here and press the new key"));
+    setTip(m_keys, tr("Click here and press the new key"));
     connect(m_keys, &KeyField::pressed, this, [this](const QKeySequence& keys) {
         const auto* other = m_shortcuts->on(keys, current() ? current()->action : nullptr);
         m_told->setText(other ? tr("%1 is on “%2”, which would be left without a key.")
@@ -173,10 +174,9 @@ void ShortcutsDialog::fill() {
                 QFont font = item->font(1);
                 font.setBold(true);
                 item->setFont(1, font);
-                item->setToolTip(1,
-                                 tr("at first %1")
+                item->setToolTip(1, plainTip(tr("at first %1")
                                      .arg(command.usual.isEmpty() ? tr("without a key")
-                                                                  : command.usual.toString(QKeySequence::NativeText)));
+                                                                  : command.usual.toString(QKeySequence::NativeText))));
             }
         }
         if (at >= 0) m_list->setCurrentItem(m_list->topLevelItem(at));

@@ -6,6 +6,7 @@
 #include <QToolButton>
 
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -27,7 +28,7 @@ void TabPanel::addTab(const QString& name, QWidget* panel, const QString& tip) {
     auto* button = new QToolButton(this);
     button->setObjectName("tab");
     button->setText(name);
-    if (!tip.isEmpty()) button->setToolTip(tip);
+    if (!tip.isEmpty()) setTip(button, tip);
     button->setCheckable(true);
     button->setFocusPolicy(Qt::TabFocus);
     const int index = m_stack->count();

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 
 #include "app/style/icons.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -11,7 +12,7 @@ QToolButton* iconButton(const QString& iconName, const QString& tip, QWidget* pa
     button->setIcon(icon(iconName));
     button->setIconSize({16, 16});
     button->setFixedSize(size, size - 4);
-    button->setToolTip(tip);
+    setTip(button, tip);
     button->setAccessibleName(tip);
     button->setStyleSheet("padding: 0;");
     button->setFocusPolicy(Qt::TabFocus);
@@ -20,7 +21,7 @@ QToolButton* iconButton(const QString& iconName, const QString& tip, QWidget* pa
 }
 
 QLabel* label(const QString& text, const char* role, QWidget* parent) {
-    auto* result = new QLabel(text, parent);
+    auto* result = new PlainLabel(text, parent);
     result->setObjectName(role);
     return result;
 }
@@ -54,7 +55,7 @@ Choices::Choices(const std::vector<Choice>& choices, QWidget* parent)
         button->setObjectName("segment");
         button->setCheckable(true);
         button->setText(choice.label);
-        button->setToolTip(choice.tip);
+        setTip(button, choice.tip);
         button->setAccessibleName(choice.tip.isEmpty() ? choice.label : choice.label + ": " + choice.tip);
         button->setFocusPolicy(Qt::TabFocus);
         button->setFixedHeight(24);
@@ -88,11 +89,11 @@ QToolButton* Choices::button(int index) const {
     return qobject_cast<QToolButton*>(m_group->button(index));
 }
 
-ElidedLabel::ElidedLabel(QWidget* parent) : QLabel(parent) {}
+ElidedLabel::ElidedLabel(QWidget* parent) : PlainLabel(parent) {}
 
 void ElidedLabel::setFullText(const QString& text) {
     m_full = text;
-    setToolTip(text);
+    setTip(this, text);
     setText(fontMetrics().elidedText(m_full, Qt::ElideMiddle, width()));
 }
 

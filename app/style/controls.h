@@ -7,6 +7,8 @@
 #include <QWidget>
 #include <vector>
 
+#include "app/style/plain_text.h"
+
 namespace virga {
 
 /// A button with an icon from the set, a tooltip, and the tooltip as its accessible name.
@@ -49,7 +51,7 @@ private:
 };
 
 /// A label whose text is cut in the middle with an ellipsis when room is short; the tooltip has all of it.
-class ElidedLabel : public QLabel {
+class ElidedLabel : public PlainLabel {
     Q_OBJECT
 public:
     explicit ElidedLabel(QWidget* parent = nullptr);

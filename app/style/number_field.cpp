@@ -1,4 +1,5 @@
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 
 #include <QKeyEvent>
 #include <QStyle>
@@ -71,7 +72,7 @@ void NumberField::setWrong(const QString& why) {
         setProperty("wrong", wrong);
         style()->unpolish(this);
         style()->polish(this);
-        setToolTip(wrong ? why : m_tip);
+        setTip(this, wrong ? why : m_tip);
     }
 }
 

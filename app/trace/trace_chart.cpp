@@ -4,10 +4,10 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-#include <QToolTip>
 #include <cmath>
 
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -263,7 +263,7 @@ bool TraceChart::event(QEvent* event) {
                                       read(fitted, *lane.info)) +
                              (c->missesAt(i) ? tr(" (fits badly)") : QString());
                 }
-    QToolTip::showText(help->globalPos(), lines.join('\n'), this);
+    showTip(help->globalPos(), lines.join('\n'), this);
     return true;
 }
 

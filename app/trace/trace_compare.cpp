@@ -5,12 +5,13 @@
 #include <cmath>
 
 #include "app/style/theme.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
 TraceCompare::TraceCompare(QWidget* parent) : QWidget(parent) {
     setAccessibleName(tr("The original and your shots, playing together"));
-    setToolTip(tr("Click to stop and go on"));
+    setTip(this, tr("Click to stop and go on"));
     connect(&m_timer, &QTimer::timeout, this, &TraceCompare::next);
     m_timer.setTimerType(Qt::PreciseTimer);
 }

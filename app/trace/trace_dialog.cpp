@@ -19,6 +19,7 @@
 #include "core/recipe/recipe.h"
 #include "core/render/render_frame.h"
 #include "core/render/thumbnail.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -95,7 +96,7 @@ TraceDialog::TraceDialog(Document* document, RecipeShelf* shelf, const std::stri
     m_keys->setFixedWidth(46);
     m_keys->setValue(TraceOptions().mostKeys);
     m_keys->setAccessibleName(tr("Most keys of a curve"));
-    m_keys->setToolTip(tr("Fewer are easier to change, more follow what was read more closely"));
+    setTip(m_keys, tr("Fewer are easier to change, more follow what was read more closely"));
     head->addWidget(m_keys);
     column->addLayout(head);
     m_state = label({}, "caption", this);
@@ -279,7 +280,7 @@ void TraceDialog::refresh() {
     const bool usable = m_trace && m_trace->moves() && !reading;
     m_keep->setEnabled(usable);
     m_use->setEnabled(usable && cutToUse() >= 0);
-    m_use->setToolTip(cutToUse() >= 0 ? tr("Cut %1 of the reel").arg(cutToUse() + 1)
+    setTip(m_use, cutToUse() >= 0 ? tr("Cut %1 of the reel").arg(cutToUse() + 1)
                                       : tr("The reel has no cut to use it at"));
     QStringList lines;
     if (m_trace) {
@@ -295,9 +296,9 @@ void TraceDialog::refresh() {
                          .arg(m_trace->in.misfit, 0, 'f', 2);
         if (m_trace->shutterAngle >= 0)
             lines << tr("Shutter, by the blur: about %1°").arg(m_trace->shutterAngle, 0, 'f', 0);
-        for (const std::string& note : m_trace->notes) lines << QString::fromStdString(note);
+        for (const std::string& note : m_trace->notes) lines << shown(note).toHtmlEscaped();
     }
-    m_told->setText(lines.join("<br>"));
+    showOwnMarkup(m_told, lines.join("<br>"));
 }
 
 void TraceDialog::useHere() {

@@ -5,6 +5,7 @@
 
 #include "core/base/sequence_path.h"
 #include "core/edit/edits.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -50,7 +51,7 @@ QVariant TrayModel::data(const QModelIndex& index, int role) const {
         const auto& file = m_shelf->unreadable()[broken];
         switch (role) {
         case Qt::DisplayRole:
-            return file.path.section('/', -1);
+            return shown(file.path.section('/', -1).toStdString());
         case Qt::ToolTipRole:
         case Qt::AccessibleDescriptionRole:
             return file.path + "\n" + file.reason;
@@ -65,9 +66,9 @@ QVariant TrayModel::data(const QModelIndex& index, int role) const {
     const QString problem = m_thumbnails->problem(*m);
     switch (role) {
     case Qt::DisplayRole:
-        return QString::fromStdString(mediaName(m->path));
+        return shown(mediaName(m->path));
     case Qt::ToolTipRole:
-        return QString::fromStdString(m->path.string()) +
+        return shown(m->path.string()) +
                (m_shelf->isMissing(*m) ? tr("\nis not there: relink it with a right click") : QString()) +
                (m->interlaced ? tr("\ninterlaced: its lines are made whole (a switch of the clip)") : QString()) +
                (m->colour.empty() ? QString()

@@ -17,6 +17,7 @@
 #include "app/style/icons.h"
 #include "app/style/theme.h"
 #include "core/base/sequence_path.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -108,7 +109,7 @@ TrayView::TrayView(Document* document, MediaShelf* shelf, Thumbnails* thumbnails
     auto* row = new QHBoxLayout;
     m_summary = label({}, "caption", this);
     m_relink = new QPushButton(tr("Relink all…"), this);
-    m_relink->setToolTip(tr("Look for all missing files in a folder"));
+    setTip(m_relink, tr("Look for all missing files in a folder"));
     connect(m_relink, &QPushButton::clicked, this, &TrayView::relinkAllWanted);
     m_cancel = new QPushButton(tr("Cancel"), this);
     m_cancel->hide();
@@ -138,7 +139,7 @@ TrayView::TrayView(Document* document, MediaShelf* shelf, Thumbnails* thumbnails
     connect(m_list, &QListView::customContextMenuRequested, this, &TrayView::showMenu);
     connect(m_list, &QListView::doubleClicked, this, [this] { placeMedia(*m_document, selectedIds(), -1); });
     column->addWidget(m_list, 1);
-    m_drop = new QLabel(tr("Drop shots, stills, music or an edit list here"), this);
+    m_drop = new PlainLabel(tr("Drop shots, stills, music or an edit list here"), this);
     m_drop->setObjectName("drop");
     m_drop->setAlignment(Qt::AlignCenter);
     m_drop->setFixedHeight(40);
@@ -208,7 +209,7 @@ void TrayView::showMenu(const QPoint& at) {
         });
         remove->setEnabled(
             std::any_of(ids.begin(), ids.end(), [&](const std::string& id) { return !isUsed(*project, id); }));
-        remove->setToolTip(tr("Only what is not placed; the files stay where they are"));
+        setTip(remove, tr("Only what is not placed; the files stay where they are"));
     }
     if (!m_shelf->unreadable().empty())
         menu.addAction(tr("Forget the unreadable files"), m_shelf, &MediaShelf::forgetUnreadable);

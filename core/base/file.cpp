@@ -2,7 +2,6 @@
 
 #include <atomic>
 #include <cerrno>
-#include <csignal>
 #include <cstdlib>
 #include <cstring>
 #include <fcntl.h>
@@ -11,6 +10,7 @@
 #include <mutex>
 #include <set>
 #include <sstream>
+#include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
 #include <vector>
@@ -99,26 +99,32 @@ fs::path temporaryBeside(const fs::path& path) {
 
 void removeLeftovers(const fs::path& path) {
     // ".NAME.MACHINE-PROCESS-COUNT.part.KIND"
-    const auto processOf = [here = thisMachine()](const std::string& name) -> long {
+    const auto isOfThisMachine = [here = thisMachine()](const std::string& name) {
         const auto part = name.rfind(".part");
-        if (!name.starts_with('.') || part == name.npos || part == 0) return 0;
+        if (!name.starts_with('.') || part == name.npos || part == 0) return false;
         const auto dot = name.rfind('.', part - 1);
-        if (dot == name.npos || dot == 0) return 0;
+        if (dot == name.npos || dot == 0) return false;
         std::vector<std::string> numbers;
         std::istringstream parts(name.substr(dot + 1, part - dot - 1));
         for (std::string digits; std::getline(parts, digits, '-');) {
-            if (digits.empty() || digits.size() > 10 || digits.find_first_not_of("0123456789") != digits.npos) return 0;
+            if (digits.empty() || digits.size() > 10 || digits.find_first_not_of("0123456789") != digits.npos)
+                return false;
             numbers.push_back(digits);
         }
-        return numbers.size() == 3 && numbers[0] == here ? std::stol(numbers[1]) : 0;
+        return numbers.size() == 3 && numbers[0] == here;
+    };
+    const auto isHeld = [](const fs::path& file) {
+        const int fd = ::open(file.c_str(), O_RDONLY | O_NONBLOCK | O_NOFOLLOW | O_CLOEXEC);
+        if (fd < 0) return true; // not ours to judge
+        const bool held = ::flock(fd, LOCK_EX | LOCK_NB) != 0;
+        ::close(fd);
+        return held;
     };
     std::error_code ec;
     for (fs::directory_iterator at(folderOf(path), ec), end; !ec && at != end; at.increment(ec)) {
-        const long process = processOf(at->path().filename().string());
-        if (process > 0 && ::kill(pid_t(process), 0) != 0 && errno == ESRCH) {
-            std::error_code ignored;
-            fs::remove_all(at->path(), ignored); // a file, or a folder of pictures
-        }
+        if (!isOfThisMachine(at->path().filename().string()) || isHeld(at->path())) continue;
+        std::error_code ignored;
+        fs::remove_all(at->path(), ignored); // a file, or a folder of pictures
     }
 }
 
@@ -147,10 +153,10 @@ Expected<void> putInPlace(const fs::path& temporary, const fs::path& path) {
 Expected<void> writeFileAtomically(const fs::path& path, std::string_view bytes) {
     const PartFile part(path);
     const fs::path& temporary = part.path();
-    const int file = ::open(temporary.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0644);
+    const int file = part.descriptor();
     if (file < 0)
-        return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", std::strerror(errno)), path.string(),
-                    "choose another folder");
+        return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", std::strerror(part.whyNot())),
+                    path.string(), "choose another folder");
     struct stat old {};
     if (::stat(path.c_str(), &old) == 0) ::fchmod(file, old.st_mode & 07777); // keep the permissions it had
     std::size_t done = 0;
@@ -159,14 +165,11 @@ Expected<void> writeFileAtomically(const fs::path& path, std::string_view bytes)
         if (n < 0 && errno == EINTR) continue;
         if (n <= 0) {
             const int reason = errno;
-            ::close(file);
-            ::unlink(temporary.c_str());
             return fail(ErrorCode::WriteFailed, fmt::format("could not be written ({})", std::strerror(reason)),
                         path.string(), "free some space, or choose another folder");
         }
         done += std::size_t(n);
     }
-    ::close(file);
     return putInPlace(temporary, path);
 }
 

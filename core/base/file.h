@@ -24,7 +24,8 @@ Expected<void> writeFileAtomically(const std::filesystem::path& path, std::strin
 /// first time that a process writes in a folder, leftovers there are removed.
 std::filesystem::path temporaryBeside(const std::filesystem::path& path);
 
-/// Removes what processes that are gone left half written in a file's folder: temporaries named as above.
+/// Removes temporaries, named as above by this machine, that nobody holds a lock on: what programs that are gone left half
+/// written in a file's folder. Locks decide (flock), not process numbers: those mean nothing across containers.
 void removeLeftovers(const std::filesystem::path& path);
 
 /// Syncs `temporary` to disk and renames it to `path`. Errors: WriteFailed (then `temporary` is removed).

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include "core/base/fingerprint.h"
 #include "core/base/hash.h"
 #include "core/base/json.h"
 #include "core/edit/piece_edits.h"
@@ -24,22 +25,6 @@ std::string timecodeAt(const Project& project, std::int64_t frame) {
     const Media* media = findMedia(project, first.mediaId);
     if (!media || media->timecode == Rational(0)) return {};
     return timecodeOfFrame(roundToInteger((media->timecode + first.sourceIn) * rate) + frame, rate);
-}
-
-// What tells one job from another: all that the pictures depend on. Paths do not count, as other machines have others.
-std::string keyOf(const ExportPlan& plan) {
-    Project project = plan.project;
-    for (Media& m : project.media) {
-        if (m.fingerprint.empty()) m.fingerprint = m.path.filename().string();
-        m.path = m.path.filename();
-    }
-    const EncoderSettings& e = plan.encoder;
-    Hash hash;
-    hash.add(jsonText(toJson(project, {}), -1));
-    hash.add(fmt::format("{} {} {} {} {}x{} {} {} {} {} {} {}", int(e.format), e.quality, e.depth, e.alpha,
-                         e.size.width, e.size.height, e.preset, e.keyInterval, e.chunk, int(plan.render.enlarging),
-                         plan.from, plan.to));
-    return fmt::format("{:016x}", hash.value());
 }
 
 // Bits a pixel of moving pictures, rather too many (common practice; measured on the demo where it could be).
@@ -142,12 +127,36 @@ Expected<ExportPlan> planExport(const Project& project, const ExportSettings& se
     return plan;
 }
 
+std::string jobKey(const ExportPlan& plan) {
+    Project project = plan.project;
+    Hash hash;
+    for (Media& m : project.media) {
+        hash.add(std::string_view(contentKeyOf(m.path)));
+        m.fingerprint.clear();
+        m.path = m.path.filename();
+    }
+    const EncoderSettings& e = plan.encoder;
+    hash.add(jsonText(toJson(project, {}), -1));
+    hash.add(fmt::format("{} {} {} {} {}x{} {} {} {} {} {} {}", int(e.format), e.quality, e.depth, e.alpha,
+                         e.size.width, e.size.height, e.preset, e.keyInterval, e.chunk, int(plan.render.enlarging),
+                         plan.from, plan.to));
+    return fmt::format("{:016x}", hash.value());
+}
+
+std::vector<std::filesystem::path> resultFiles(const ExportPlan& plan) {
+    if (!infoOf(plan.encoder.format).sequence) return {plan.path};
+    std::vector<std::filesystem::path> files;
+    for (auto n = plan.from; n < plan.to; ++n) files.push_back(picturePath(plan.path, long(n)));
+    if (plan.encoder.sound) files.push_back(soundBeside(plan.path));
+    return files;
+}
+
 std::filesystem::path chunkFolder(const std::filesystem::path& result) {
     return std::filesystem::path(result) += ".chunks";
 }
 
 std::vector<std::filesystem::path> chunkPaths(const ExportPlan& plan) {
-    const std::string key = keyOf(plan);
+    const std::string key = jobKey(plan);
     const char* ending = infoOf(plan.encoder.format).sequence ? ".json" : ".nut";
     std::vector<std::filesystem::path> paths;
     for (int k = 0; k < plan.chunks(); ++k)

@@ -18,6 +18,7 @@ struct ExportSettings : DeliverySettings {
     std::int64_t from = 0;      // frames of the project
     std::int64_t to = -1;       // the frame after the last; -1 is the reel's end
     bool sound = true;
+    bool force = false;         // also files of another origin are replaced
     std::size_t mostMemory = 0; // bytes; 0 is what is free on the machine
     Quality render = exactQuality;
 };
@@ -39,10 +40,16 @@ struct ExportPlan {
 /// Errors: BadInput for an empty reel or range, and for what the format has not.
 Expected<ExportPlan> planExport(const Project& project, const ExportSettings& settings);
 
+/// Every file that a result consists of: the one, or its pictures and the sound beside them.
+std::vector<std::filesystem::path> resultFiles(const ExportPlan& plan);
+
 /// Where chunks of a result lie until they are joined: a folder beside it.
 std::filesystem::path chunkFolder(const std::filesystem::path& result);
-/// The chunks' files in it, in their order. Another job, or the same with a project that was changed meanwhile, has
-/// other ones.
+/// What tells one job from another: all that its pictures depend on, sources by their content. Paths do not count, since
+/// other machines have others.
+std::string jobKey(const ExportPlan& plan);
+/// The chunks' files in it, in their order. Another job, or the same with a project or a source that was changed
+/// meanwhile, has other ones.
 std::vector<std::filesystem::path> chunkPaths(const ExportPlan& plan);
 
 /// Bytes that a result will take, roughly and rather too many.

@@ -4,6 +4,7 @@
 #include <atomic>
 #include <chrono>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <future>
 
 #include "core/base/guard.h"
@@ -11,6 +12,7 @@
 #include "core/deliver/check_result.h"
 #include "core/deliver/export_needs.h"
 #include "core/deliver/untouched.h"
+#include "core/deliver/chunk_record.h"
 #include "core/media/encoder.h"
 #include "core/render/audio_mix.h"
 #include "core/render/bounded_queue.h"
@@ -198,16 +200,21 @@ Expected<void> mayExport(const Project& project, const ExportSettings& settings,
     const Output output = exportOutput(project, settings.format, projectFile);
     if (!infoOf(settings.format).sequence) return mayWrite(settings.path, output);
     if (settings.path.stem().empty()) return mayWrite(settings.path, output);
-    const auto to = settings.to < 0 ? reelLength(project) : settings.to;
-    for (const auto n : {settings.from, std::max(settings.from, to - 1)})
-        if (auto may = mayWrite(picturePath(settings.path, long(n)), output); !may) return may;
-    for (const std::filesystem::path& input : output.inputs) // those between that are the project's own
-        for (const std::filesystem::path& file : filesOf(input))
-            if (const auto n = pictureNumber(settings.path, file); n && *n >= settings.from && *n < to)
-                if (auto may = mayWrite(picturePath(settings.path, *n), output); !may) return may;
-    Output sound = output;
-    sound.kinds = {".wav"};
-    return settings.sound ? mayWrite(soundBeside(settings.path), sound) : Expected<void>();
+    const auto plan = planExport(project, settings); // at the result's rate, as its pictures are counted
+    if (!plan) return tl::unexpected(plan.error());
+    std::error_code ec;
+    const bool anew = std::filesystem::exists(picturePath(plan->path, long(plan->from)), ec);
+    for (const std::filesystem::path& file : resultFiles(*plan)) {
+        Output one = output;
+        if (endingOf(file) == ".wav") {
+            one.what = "the sound of an earlier export of these pictures";
+            one.kinds = {".wav"};
+            one.onlyOwnKind = !settings.force;
+            one.isOwn = [anew](const std::filesystem::path&) { return anew; };
+        }
+        if (auto may = mayWrite(file, one); !may) return may;
+    }
+    return {};
 }
 
 Expected<ExportReport> exportReel(const Project& project, const ExportSettings& settings, SourcePool& pool,
@@ -268,7 +275,9 @@ Expected<ExportReport> exportChunk(const Project& project, const ExportSettings&
     if (ec)
         return fail(ErrorCode::WriteFailed, fmt::format("the folder for chunks cannot be made ({})", ec.message()),
                     chunkFolder(plan.path).string(), "choose another folder");
-    if (std::filesystem::exists(file)) return report;
+    if (verifyChunk(plan, chunk, file)) return report;
+    std::filesystem::remove(recordOf(file), ec); // what is there is another one, or damaged: it is made anew
+    const std::string key = jobKey(plan);
     const auto from = plan.chunkFrom(chunk), to = plan.chunkFrom(chunk + 1);
     if (auto room = roomFor(plan, bytesExpected(plan) / std::uint64_t(plan.chunks())); !room)
         return tl::unexpected(room.error());
@@ -282,6 +291,10 @@ Expected<ExportReport> exportChunk(const Project& project, const ExportSettings&
     if (!frames) return tl::unexpected(frames.error());
     report.frames = *frames;
     if (auto done = (*encoder)->finish(); !done) return tl::unexpected(done.error());
+    if (jobKey(plan) != key)
+        return fail(ErrorCode::BadInput, "a source was changed while the chunk was rendered", file.string(),
+                    "render it again");
+    if (auto done = writeChunkRecord(plan, chunk, file); !done) return tl::unexpected(done.error());
     report.seconds = secondsSince(began);
     return report;
 }
@@ -290,7 +303,7 @@ std::vector<int> missingChunks(const ExportPlan& plan) {
     std::vector<int> missing;
     const auto paths = chunkPaths(plan);
     for (std::size_t k = 0; k < paths.size(); ++k)
-        if (!std::filesystem::exists(paths[k])) missing.push_back(int(k));
+        if (!std::filesystem::exists(paths[k]) || !std::filesystem::exists(recordOf(paths[k]))) missing.push_back(int(k));
     return missing;
 }
 
@@ -307,12 +320,23 @@ Expected<ExportReport> joinChunks(const Project& project, const ExportSettings& 
                         ? fmt::format("chunk {} is not there yet", missing.front())
                         : fmt::format("{} chunks are not there yet, the first is {}", missing.size(), missing.front()),
                     chunkFolder(plan.path).string(), "render them with --chunk, of the same project and settings");
+    const auto paths = chunkPaths(plan);
+    std::vector<int> again;
+    std::string why;
+    for (int k = 0; k < plan.chunks(); ++k)
+        if (const auto good = verifyChunk(plan, k, paths[std::size_t(k)]); !good) {
+            again.push_back(k);
+            if (why.empty()) why = good.error().message;
+        }
+    if (!again.empty())
+        return fail(ErrorCode::BadInput,
+                    fmt::format("{} (chunk{} {})", why, again.size() == 1 ? "" : "s", fmt::join(again, ", ")),
+                    chunkFolder(plan.path).string(), "render these again with --chunk; nothing was written");
     if (auto room = roomFor(plan, bytesExpected(plan) / 4); !room) return tl::unexpected(room.error());
     auto encoder = Encoder::open(plan.path, plan.encoder);
     if (!encoder) return tl::unexpected(encoder.error());
     ExportReport report;
     SoundFeed sound(plan, **encoder, report, cancel);
-    const auto paths = chunkPaths(plan);
     for (int k = 0; k < plan.chunks(); ++k) {
         const auto from = plan.chunkFrom(k), to = plan.chunkFrom(k + 1);
         for (auto n = from; n < to; ++n)
@@ -325,8 +349,10 @@ Expected<ExportReport> joinChunks(const Project& project, const ExportSettings& 
     sound.tell();
     if (auto done = (*encoder)->finish(); !done) return tl::unexpected(done.error());
     if (auto good = checkResult(plan); !good) return tl::unexpected(good.error());
-    std::error_code ignored;
-    std::filesystem::remove_all(chunkFolder(plan.path), ignored);
+    removeChunks(plan);
+    if (std::error_code ec; std::filesystem::exists(chunkFolder(plan.path), ec))
+        report.notes.push_back(fmt::format("the folder {} holds other files and was kept",
+                                           chunkFolder(plan.path).filename().string()));
     report.frames = plan.frames();
     report.seconds = secondsSince(began);
     return report;

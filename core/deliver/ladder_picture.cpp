@@ -2,9 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <fmt/format.h>
 
 #include "core/base/file.h"
+#include "core/base/output.h"
 #include "core/media/encoder.h"
 
 namespace virga {
@@ -40,11 +42,16 @@ Expected<void> writeLadder(const Project& project, const LadderSettings& setting
     EncoderSettings encoding;
     encoding.format = DeliveryFormat::Png;
     encoding.size = picture->size();
-    auto encoder = Encoder::open(path, encoding);
+    const PartFolder folder(path); // the encoder of pictures numbers them: it does so where nothing else lies
+    if (!folder.isMade())
+        return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", std::strerror(folder.whyNot())),
+                    path.string(), "choose another folder");
+    const std::filesystem::path numbered = folder.path() / "ladder.png";
+    auto encoder = Encoder::open(numbered, encoding);
     if (!encoder) return tl::unexpected(encoder.error());
     if (auto done = (*encoder)->addFrame(picture->view()); !done) return done;
     if (auto done = (*encoder)->finish(); !done) return done;
-    return putInPlace(picturePath(path, 0), path);
+    return putInPlace(picturePath(numbered, 0), path);
 }
 
 } // namespace virga

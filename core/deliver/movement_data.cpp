@@ -17,6 +17,11 @@ using nlohmann::json;
 
 namespace {
 
+constexpr std::string_view csvHead =
+    "frame,time,layer,clip,overlay,media,source_time,opacity,shutter_open,shutter_close,"
+    "m11,m12,m13,m21,m22,m23,m31,m32,m33,lenses,lens_x,lens_y,lens_radius,lens_amount,"
+    "n11,n12,n13,n21,n22,n23,n31,n32,n33,seen_speed\n";
+
 DataMatrix columns(const Matrix& m) { // Imath's act on rows
     DataMatrix out;
     for (std::size_t row = 0; row < 3; ++row)
@@ -152,9 +157,7 @@ std::string jsonOf(const MovementData& data) {
 }
 
 std::string csvOf(const MovementData& data) {
-    std::string text = "frame,time,layer,clip,overlay,media,source_time,opacity,shutter_open,shutter_close,"
-                       "m11,m12,m13,m21,m22,m23,m31,m32,m33,lenses,lens_x,lens_y,lens_radius,lens_amount,"
-                       "n11,n12,n13,n21,n22,n23,n31,n32,n33,seen_speed\n";
+    std::string text(csvHead);
     const auto number = [](double v) { return fmt::format("{:.9g}", v); };
     // Quoted by IETF RFC 4180.
     const auto quoted = [](const std::string& s) {
@@ -184,15 +187,19 @@ std::string csvOf(const MovementData& data) {
     return text;
 }
 
-Output movementOutput(const Project& project) {
-    Output output{"movement data", {".json", ".csv"}, {}};
+Output movementOutput(const Project& project, bool force) {
+    Output output{"movement data", {".json", ".csv"}, {}, !force, [](const std::filesystem::path& file) {
+                      const auto text = readFile(file, std::size_t(1) << 30);
+                      return text && (text->find("\"virga\": \"movement\"") != text->npos ||
+                                      text->starts_with(csvHead));
+                  }};
     for (const Media& media : project.media) output.inputs.push_back(media.path);
     return output;
 }
 
 Expected<void> writeMovement(const Project& project, const std::filesystem::path& path, std::int64_t from,
-                             std::int64_t to, const Cancel& cancel) {
-    if (auto may = mayWrite(path, movementOutput(project)); !may) return may;
+                             std::int64_t to, bool force, const Cancel& cancel) {
+    if (auto may = mayWrite(path, movementOutput(project, force)); !may) return may;
     const auto data = movementData(project, from, to, cancel);
     if (!data) return tl::unexpected(data.error());
     return writeFileAtomically(path, endingOf(path) == ".csv" ? csvOf(*data) : jsonOf(*data));

@@ -59,10 +59,10 @@ std::string jsonOf(const MovementData& data);
 /// Of its lenses a row has the first; how many there are is told.
 std::string csvOf(const MovementData& data);
 
-/// Where it may be written: .json or .csv.
-Output movementOutput(const Project& project);
+/// Where it may be written: .json or .csv. With `force` also over a file that is no movement data.
+Output movementOutput(const Project& project, bool force);
 /// By the file's ending. Errors: as mayWrite and writing a file; Cancelled.
 Expected<void> writeMovement(const Project& project, const std::filesystem::path& path, std::int64_t from,
-                             std::int64_t to, const Cancel& cancel = {});
+                             std::int64_t to, bool force = false, const Cancel& cancel = {});
 
 } // namespace virga

@@ -2,11 +2,14 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <fmt/format.h>
 #include <set>
 
 #include "core/flow/clip_facts.h"
+#include "core/base/file.h"
 #include "core/interchange/edit_file.h"
+#include "core/plan/plan.h"
 
 namespace virga {
 
@@ -21,6 +24,47 @@ std::filesystem::path partPath(const std::filesystem::path& target, int cut, Par
     const char* which = shots == Part::Both ? "" : shots == Part::Lower ? "-lower" : "-upper";
     return target.parent_path() /
            fmt::format("{}-cut-{:02}{}{}", target.stem().string(), cut + 1, which, target.extension().string());
+}
+
+// True where two plans of a frame are seen alike: all that they say is equal but for stacks, and what those do lies
+// within a thousandth of a pixel while the shutter is open.
+bool looksAlike(const FramePlan& a, const FramePlan& b, Size size) {
+    if (a.layers.size() != b.layers.size() || a.treats != b.treats || !(a.steps == b.steps)) return false;
+    for (std::size_t i = 0; i < a.layers.size(); ++i) {
+        LayerPlan one = a.layers[i], other = b.layers[i];
+        std::swap(one.stacks, other.stacks);
+        one.stacks = other.stacks;
+        if (!(one == other)) return false;
+        constexpr int moments = 8;
+        for (int k = 0; k <= moments; ++k) {
+            const double time = a.layers[i].shutter.at(double(k) / moments);
+            const ScreenMap from = mapAt(a.layers[i], time, size), to = mapAt(b.layers[i], time, size);
+            for (const double x : {0.0, 0.5, 1.0})
+                for (const double y : {0.0, 0.5, 1.0}) {
+                    const Point seen(x * size.width, y * size.height);
+                    const Point p = from.toSource(seen), q = to.toSource(seen);
+                    const bool nothing = !std::isfinite(p.x + p.y), either = !std::isfinite(q.x + q.y);
+                    if (nothing != either || (!nothing && (p - q).length() > 1e-3)) return false;
+                }
+        }
+    }
+    return true;
+}
+
+// The reel frames that look otherwise with a cut's moves, overlap and shutter than without; empty where none does.
+FrameSpan changedSpan(const Project& project, const ReelIndex& index, int cut) {
+    Project plain = project;
+    Transition& t = plain.reel[std::size_t(cut) + 1].transition;
+    t.moves.clear(), t.overlap = {}, t.shutter = {};
+    const ReelIndex plainIndex = reelIndex(plain);
+    const auto from = index.starts[std::size_t(cut)], to = index.starts[std::size_t(cut) + 2];
+    const auto differs = [&](std::int64_t n) {
+        return !looksAlike(planFrame(project, index, n), planFrame(plain, plainIndex, n), project.settings.size);
+    };
+    FrameSpan span{to, from};
+    for (auto n = from; n < to; ++n)
+        if (differs(n)) span.first = std::min(span.first, n), span.last = n + 1;
+    return span;
 }
 
 // The piece with one of a cut's two shots alone, where both are seen.
@@ -68,18 +112,18 @@ Expected<std::vector<Part>> partsOf(const Project& project, const PartsSettings&
     if (cuts.empty())
         return fail(ErrorCode::BadInput, "no cut has moves", settings.path.string(), "put a move on one first");
     const auto length = reelLength(project);
+    const ReelIndex index = reelIndex(project);
     std::vector<Part> parts;
     for (const int c : cuts) {
         if (c < 0 || c >= cutCount(project))
             return fail(ErrorCode::BadInput, fmt::format("there is no cut {}", c + 1), {},
                         fmt::format("cuts are 1 to {}", cutCount(project)));
         const auto at = cutFrame(project, c);
-        const FrameSpan span = movingSpan(project, c);
-        const Overlap over = transitionAt(project, c).overlap;
+        const FrameSpan span = changedSpan(project, index, c);
         Part part;
         part.cut = c;
-        part.from = std::max<std::int64_t>(0, at + std::min(span.first, -over.before));
-        part.to = std::min(length, at + std::max(span.last + 1, over.after));
+        part.from = std::max<std::int64_t>(0, std::min(span.first, at - 1));
+        part.to = std::min(length, std::max(span.last, at + 1));
         if (!parts.empty() && parts.back().to > part.from) { // what both reach is shared half and half
             const auto middle = std::clamp((parts.back().to + part.from) / 2, cutFrame(project, parts.back().cut), at);
             parts.back().to = part.from = middle;
@@ -102,10 +146,9 @@ Expected<std::vector<Part>> partsOf(const Project& project, const PartsSettings&
 
 Project withPartsAbove(const Project& project, const std::vector<Part>& parts) {
     Project out = project;
-    out.adjustments.clear();
-    for (Clip& clip : out.reel) {
-        clip.transition.moves.clear();
-        clip.drift.clear();
+    for (const Part& part : parts) { // what parts show is not done twice; all else stays
+        Transition& t = out.reel[std::size_t(part.cut) + 1].transition;
+        t.moves.clear(), t.overlap = {}, t.shutter = {}, t.link = {};
     }
     int top = 0;
     for (const Overlay& o : out.overlays) top = std::max(top, o.row + 1);
@@ -189,8 +232,18 @@ Expected<PartsReport> exportParts(const Project& project, const PartsSettings& s
     };
     report.timeline = listAt(".otio");
     report.list = listAt(".edl");
+    // Every name is asked for before the first file is written. Lists of these parts by an earlier export may be replaced.
+    Output lists = editOutput(project, settings.force);
+    lists.what = "a list of these parts";
+    lists.isOwn = [mark = settings.path.stem().string() + "-cut-"](const std::filesystem::path& file) {
+        const auto text = readFile(file);
+        return text && text->find(mark) != std::string::npos;
+    };
     for (const auto& list : {report.timeline, report.list})
-        if (auto may = mayWrite(list, editOutput(project, true)); !may) return tl::unexpected(may.error());
+        if (auto may = mayWrite(list, lists); !may) return tl::unexpected(may.error());
+    for (const Part& part : *parts)
+        if (auto may = mayWrite(part.path, exportOutput(project, settings.format)); !may)
+            return tl::unexpected(may.error());
     for (const Part& part : *parts) {
         ExportSettings one = settings;
         one.path = part.path;

@@ -10,7 +10,7 @@
 namespace virga {
 namespace {
 
-constexpr std::int64_t farthest = 50; // frames from where the cut is now
+constexpr std::int64_t farthestShift = 50; // frames from where the cut is now
 constexpr std::int64_t apart = 8;     // frames between two that are offered: nearer ones look the same
 constexpr double placeCounts = 10, sizeCounts = 3, wayCounts = 0.004; // of a width, a doubling, a frame, in % a frame
 
@@ -36,7 +36,7 @@ std::vector<Moment> momentsOf(const Project& project, const ReelIndex& index, in
     plain.stacks.clear();
     const auto& subject = out ? clip.subjectOut : clip.subjectIn;
     const ClipTime time(project, clip);
-    for (std::int64_t by = -std::min(farthest, before); by <= std::min(farthest, after); ++by) {
+    for (std::int64_t by = -std::min(farthestShift, before); by <= std::min(farthestShift, after); ++by) {
         const std::int64_t frame = (out ? clip.length - 1 : 0) + by;
         const OwnSteps own = ownStepsAt(project, clip, double(frame), shots);
         if (!own.known) continue;

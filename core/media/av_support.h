@@ -14,19 +14,29 @@ extern "C" {
 }
 #include <filesystem>
 #include <memory>
+#include <optional>
 #include <string>
 
 #include "core/base/cancel.h"
 #include "core/base/error.h"
+#include "core/base/sequence_path.h"
 #include "core/time/rational.h"
 
 namespace virga::av {
 
+/// What an opened file may open: itself, or the pictures of its sequence.
+struct Door {
+    Cancel cancel;
+    std::filesystem::path file;
+    std::optional<SequencePath> sequence;
+    bool isNamed(const std::filesystem::path& path) const;
+};
+
 struct Free {
     void operator()(AVFormatContext* p) const {
-        auto* const cancel = static_cast<Cancel*>(p->opaque); // set by openInput
+        auto* const door = static_cast<Door*>(p->opaque); // set by openInput
         avformat_close_input(&p);
-        delete cancel;
+        delete door;
     }
     void operator()(AVCodecContext* p) const { avcodec_free_context(&p); }
     void operator()(AVFrame* p) const { av_frame_free(&p); }

@@ -23,6 +23,7 @@ std::vector<FormatInfo> table() {
          .qualities = {{"very-good", "very good, for handing on", 16},
                        {"good", "good, smaller, for sharing", 21},
                        {"small", "small, for a quick look", 27}},
+         .leastQuality = 0, .mostQuality = 51,
          .sounds = {Aac},
          .most = 8192,
          .multiple = 2,
@@ -36,6 +37,7 @@ std::vector<FormatInfo> table() {
          .qualities = {{"very-good", "very good, for handing on", 19},
                        {"good", "good, smaller, for sharing", 24},
                        {"small", "small, for a quick look", 30}},
+         .leastQuality = 0, .mostQuality = 51,
          .sounds = {Aac},
          .most = 8192,
          .multiple = 2,
@@ -50,6 +52,7 @@ std::vector<FormatInfo> table() {
          .qualities = {{"very-good", "very good, for handing on", 20},
                        {"good", "good, smaller, for sharing", 30},
                        {"small", "small, for a quick look", 40}},
+         .leastQuality = 0, .mostQuality = 63,
          .sounds = {Opus},
          .multiple = 2},
         {.format = F::Av1,
@@ -61,6 +64,7 @@ std::vector<FormatInfo> table() {
          .qualities = {{"very-good", "very good, for handing on", 22},
                        {"good", "good, smaller, for sharing", 32},
                        {"small", "small, for a quick look", 44}},
+         .leastQuality = 0, .mostQuality = 63,
          .sounds = {Opus},
          .least = 64,
          .most = 8192,
@@ -135,6 +139,7 @@ std::vector<FormatInfo> table() {
          .depths = {8},
          .alphaDepths = {8},
          .qualities = {{"usual", "256 colours", 256}},
+         .leastQuality = 2, .mostQuality = 256,
          .chunked = false},
         {.format = F::Webp,
          .id = "webp",
@@ -144,6 +149,7 @@ std::vector<FormatInfo> table() {
          .depths = {8},
          .alphaDepths = {8},
          .qualities = {{"very-good", "very good", 92}, {"good", "good, smaller", 80}, {"small", "small", 55}},
+         .leastQuality = 0, .mostQuality = 100,
          .most = 16382, // WebP's own
          .chunked = false},
         {.format = F::Wav,
@@ -198,6 +204,20 @@ const FormatInfo* formatByEnding(std::string_view ending) {
     return nullptr;
 }
 
+bool hasQuality(const FormatInfo& info, int value) {
+    if (info.mostQuality > 0) return value >= info.leastQuality && value <= info.mostQuality;
+    return std::any_of(info.qualities.begin(), info.qualities.end(), [&](const QualityLevel& q) { return q.value == value; });
+}
+
+std::string qualitiesOf(const FormatInfo& info) {
+    if (info.qualities.empty()) return "leave it out: it is lossless";
+    std::string text = "use ";
+    for (std::size_t i = 0; i < info.qualities.size(); ++i)
+        text += (i == 0 ? "" : i + 1 == info.qualities.size() ? " or " : ", ") + std::string(info.qualities[i].id);
+    if (info.mostQuality > 0) text += fmt::format(", or a number from {} to {}", info.leastQuality, info.mostQuality);
+    return text;
+}
+
 const char* idOf(SoundCodec codec) {
     return soundNames[std::size_t(codec)].id;
 }
@@ -231,15 +251,14 @@ Expected<DeliverySettings> settled(const DeliverySettings& settings, const std::
                                         [&](const QualityLevel& q) { return q.value == out.quality; });
         if (level == info.qualities.end())
             return fail(ErrorCode::BadInput, fmt::format("{} has no quality {}", info.name, out.quality), place,
-                        fmt::format("use {} to {}", info.qualities.back().id, info.qualities.front().id));
+                        qualitiesOf(info));
         if (level->depth > 0) out.depth = level->depth;
         if (out.alpha && out.format == DeliveryFormat::ProRes && out.quality != 4)
             return fail(ErrorCode::BadInput, fmt::format("ProRes {} cannot be seen through", level->name), place,
                         "use 4444");
-    } else if (!info.qualities.empty() && out.quality > 100) {
-        if (out.format != DeliveryFormat::Gif)
-            return fail(ErrorCode::BadInput, fmt::format("{} has no quality {}", info.name, out.quality), place,
-                        fmt::format("use {} to {}", info.qualities.front().value, info.qualities.back().value));
+    } else if (!info.qualities.empty() && !hasQuality(info, out.quality)) {
+        return fail(ErrorCode::BadInput, fmt::format("{} has no quality {}", info.name, out.quality), place,
+                    qualitiesOf(info));
     }
     if (out.depth == 0) out.depth = out.alpha ? info.alphaDepths.front() : info.depths.front();
     if (!has(info.depths, out.depth))

@@ -30,6 +30,7 @@ struct FormatInfo {
     std::vector<int> depths;             // bits a channel; the usual one first; 16 of EXR are half floats
     std::vector<int> alphaDepths;        // of them, those that it can be seen through with
     std::vector<QualityLevel> qualities; // best first; empty: lossless
+    int leastQuality = 0, mostQuality = 0; // of a scale that takes numbers between its levels, too; 0 and 0: none does
     std::vector<SoundCodec> sounds;      // the usual one first; empty: none
     int least = 16, most = 16384;        // pixels of a side
     int leastHeight = 0;                 // where it is less
@@ -47,6 +48,11 @@ const FormatInfo& infoOf(DeliveryFormat format);
 const FormatInfo* formatById(std::string_view id);
 /// The first format with a file's ending, or null.
 const FormatInfo* formatByEnding(std::string_view ending);
+
+/// Whether a number is one of its levels or on its scale.
+bool hasQuality(const FormatInfo& info, int value);
+/// "use very-good, good or small, or a number from 0 to 51", for messages.
+std::string qualitiesOf(const FormatInfo& info);
 
 const char* idOf(SoundCodec codec);   // "aac"
 const char* nameOf(SoundCodec codec); // "AAC"

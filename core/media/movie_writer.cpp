@@ -151,6 +151,7 @@ Expected<void> MovieWriter::addPicture(AVPacket& packet, std::int64_t from) {
         return fail(ErrorCode::WriteFailed, "the encoder put its pictures into too wild an order", m_path.string(),
                     "choose another format");
     packet.duration = 1;
+    packet.flags &= ~AV_PKT_FLAG_DISPOSABLE; // chunks do not keep it, and joined films are the same to the byte
     return write(packet, m_videoBase, *m_videoStream);
 }
 

@@ -1,6 +1,8 @@
 #include "core/media/picture_files.h"
 
+#include <algorithm>
 #include <fmt/format.h>
+#include <cstring>
 #include <string_view>
 
 #include "core/base/file.h"
@@ -14,13 +16,38 @@ namespace virga {
 
 namespace {
 
+// Where a number stands in a name such as "heat_%04d.png": its place, its length and the digits; empty without one.
+struct NumberPlace {
+    std::size_t at, length;
+    int digits;
+};
+std::optional<NumberPlace> numberPlaceIn(const std::string& name) {
+    std::optional<NumberPlace> found;
+    for (std::size_t at = name.find('%'); at != name.npos; at = name.find('%', at + 1)) {
+        std::size_t end = at + 1;
+        while (end < name.size() && name[end] >= '0' && name[end] <= '9') ++end;
+        if (end - at > 3 || end == name.size() || name[end] != 'd') continue;
+        if (found) return {}; // two are none
+        const std::string digits = name.substr(at + 1, end - at - 1);
+        found = NumberPlace{at, end + 1 - at, digits.empty() ? 1 : std::clamp(std::stoi(digits), 1, 9)};
+    }
+    return found;
+}
+
 SequencePath sequenceFor(const std::filesystem::path& target, long first, long last) {
     SequencePath s;
     s.folder = target.parent_path();
-    s.before = target.stem().string() + "_";
-    s.after = target.extension().string();
     s.first = first, s.last = last;
-    s.digits = 4;
+    const std::string name = target.filename().string();
+    if (const auto place = numberPlaceIn(name)) {
+        s.before = name.substr(0, place->at);
+        s.after = name.substr(place->at + place->length);
+        s.digits = place->digits;
+    } else {
+        s.before = target.stem().string() + "_";
+        s.after = target.extension().string();
+        s.digits = 4;
+    }
     return s;
 }
 
@@ -43,7 +70,13 @@ std::optional<long> pictureNumber(const std::filesystem::path& target, const std
     return s.picture(number).filename() == file.filename() ? std::optional(number) : std::nullopt;
 }
 std::filesystem::path soundBeside(const std::filesystem::path& target) {
-    return std::filesystem::path(target).replace_extension(".wav");
+    std::string stem = target.stem().string();
+    if (const auto place = numberPlaceIn(stem)) {
+        stem.erase(place->at, place->length);
+        while (!stem.empty() && std::string_view("_-. ").find(stem.back()) != std::string_view::npos) stem.pop_back();
+        if (stem.empty()) stem = "sound";
+    }
+    return target.parent_path() / (stem + ".wav");
 }
 
 namespace av {
@@ -67,10 +100,6 @@ class PictureFiles : public Encoder {
 public:
     PictureFiles(std::filesystem::path target, const EncoderSettings& settings)
         : m_target(std::move(target)), m_settings(settings), m_number(settings.firstNumber) {}
-    ~PictureFiles() override {
-        std::error_code ignored; // what was begun and not ended is no result
-        if (!m_folder.empty()) std::filesystem::remove_all(m_folder, ignored);
-    }
 
     Expected<void> start() {
         // A whole one is opened once, so that what does not work is said before anything is rendered.
@@ -78,11 +107,10 @@ public:
             if (auto stage = VideoStage::open(m_settings, m_target.string()); !stage)
                 return tl::unexpected(stage.error());
         // Until all are there they lie in a hidden folder: an earlier export stays whole until this one is.
-        removeLeftovers(m_target);
-        m_folder = temporaryBeside(m_target);
-        if (std::error_code ec; !std::filesystem::create_directory(m_folder, ec))
-            return fail(ErrorCode::WriteFailed, "cannot write here (" + ec.message() + ")", m_target.string(),
-                        "choose another folder");
+        m_folder = std::make_unique<PartFolder>(m_target);
+        if (!m_folder->isMade())
+            return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", std::strerror(m_folder->whyNot())),
+                        m_target.string(), "choose another folder");
         if (!m_settings.sound) return {};
         EncoderSettings sound = m_settings;
         sound.format = DeliveryFormat::Wav;
@@ -139,7 +167,7 @@ private:
         ++m_number;
         return {};
     }
-    std::filesystem::path hidden(long number) const { return m_folder / picturePath(m_target, number).filename(); }
+    std::filesystem::path hidden(long number) const { return m_folder->path() / picturePath(m_target, number).filename(); }
     Expected<void> addLight(const std::filesystem::path& path, ImageView<const LinearF> light) {
         return writeExr(path, light, m_settings.alpha, m_settings.rate);
     }
@@ -165,7 +193,7 @@ private:
     long m_number;
     std::int64_t m_done = 0;
     std::unique_ptr<MovieWriter> m_sound;
-    std::filesystem::path m_folder;
+    std::unique_ptr<PartFolder> m_folder;
 };
 
 } // namespace
