@@ -46,6 +46,11 @@ Expected<Project> openProject(const std::string& path) {
         for (const auto& id : missing)
             warn("virga-cli: {}: there is no such file; put it back, or beside the project\n",
                        findMedia(*project, id)->path.string());
+    if (project)
+        for (const auto& id : changedMedia(*project))
+            warn("virga-cli: {}: this is another file than the one that the project was made with; its length and size may "
+                 "differ\n",
+                 findMedia(*project, id)->path);
     return project;
 }
 

@@ -41,11 +41,11 @@ Said ask(const std::string& command) {
 std::string commandFor(const char* what, const RenderOptions& o) {
     std::error_code ec;
     std::string text = shellQuoted(fs::read_symlink("/proc/self/exe", ec).string()) + " " + what + " " +
-                       shellQuoted(fs::absolute(o.project).string()) + " --quiet";
+                       shellQuoted(wholePath(o.project).string()) + " --quiet";
     const auto add = [&](const char* name, const std::string& value) {
         if (!value.empty()) text += std::string(" ") + name + " " + shellQuoted(value);
     };
-    add("--out", fs::absolute(o.out).string());
+    add("--out", wholePath(o.out).string());
     add("--format", o.format);
     add("--preset", o.preset);
     add("--frames", o.frames);
@@ -180,7 +180,7 @@ int runFarm(const FarmOptions& options) {
     if (!project) return complain(project.error());
     auto settings = settingsFrom(options.render, *project);
     if (!settings) return complain(settings.error());
-    settings->path = fs::absolute(settings->path);
+    settings->path = wholePath(settings->path);
     if (auto may = mayExport(*project, *settings, options.render.project); !may) return complain(may.error());
     const auto plan = planExport(*project, *settings);
     if (!plan) return complain(plan.error());
@@ -197,7 +197,7 @@ int runFarm(const FarmOptions& options) {
     }
     auto shared = here ? std::vector<fs::path>{"/"} : networkFolders();
     shared.insert(shared.end(), options.shared.begin(), options.shared.end());
-    if (const auto unseen = unseenElsewhere(*project, fs::absolute(options.render.project), settings->path, shared);
+    if (const auto unseen = unseenElsewhere(*project, wholePath(options.render.project), settings->path, shared);
         !unseen.empty()) {
         for (const std::string& u : unseen) warn("virga-cli: {}\n", u);
         return complain({ErrorCode::BadInput, "other machines could not see all of it", options.render.project,

@@ -123,8 +123,9 @@ int runRecipeSave(const RecipeOptions& options) {
     recipe->note = options.note;
     recipe->id = idFor(options.name, shelf.recipes);
     if (options.out.empty()) {
-        if (const auto done = putOnShelf(*recipe, recipeFolder()); !done) return complain(done.error());
-        say("{}\n", fileOf(*recipe, recipeFolder()).string());
+        const auto added = addToShelf(*recipe, recipeFolder());
+        if (!added) return complain(added.error());
+        say("{}\n", fileOf(*added, recipeFolder()));
         return Fine;
     }
     const Output output{"a recipe",

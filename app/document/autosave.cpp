@@ -1,12 +1,10 @@
 #include "app/document/autosave.h"
 
-#include <QCoreApplication>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
+#include <QRandomGenerator>
 #include <QStandardPaths>
-#include <cerrno>
-#include <csignal>
 
 #include "core/base/guard.h"
 #include "core/project/project_file.h"
@@ -36,11 +34,17 @@ Autosave::Autosave(Document* document, int delayMilliseconds) : QObject(document
 }
 
 QString Autosave::placeFor(const QString& projectPath) {
+    // Process numbers mean nothing across containers that share a home.
+    static const QString mark = QString::number(QRandomGenerator::system()->generate64(), 16);
     if (projectPath.isEmpty())
         return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
-               QStringLiteral("/untitled-%1.virga.autosave").arg(QCoreApplication::applicationPid());
+               QStringLiteral("/untitled-%1.virga.autosave").arg(mark);
     const QFileInfo info(projectPath);
     return info.absolutePath() + "/." + info.fileName() + ".autosave";
+}
+
+QString Autosave::place() const {
+    return placeFor(m_document->isReadOnly() ? QString() : m_document->path());
 }
 
 namespace {
@@ -49,10 +53,9 @@ namespace {
 QString untitledLeft() {
     const QDir folder(QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation));
     for (const QFileInfo& copy : folder.entryInfoList({"untitled*.virga.autosave"}, QDir::Files, QDir::Time)) {
-        const QString name = copy.fileName();
-        const qint64 process = name.mid(9, name.indexOf('.') - 9).toLongLong(); // 0 for one without a number
-        const bool open = process > 0 && (::kill(pid_t(process), 0) == 0 || errno != ESRCH);
-        if (!open && copy.size() > 0) return copy.absoluteFilePath();
+        if (copy.size() == 0) continue;
+        const QString place = copy.absoluteFilePath();
+        if (FileLock::take(place.toStdString())) return place; // nobody holds it
     }
     return {};
 }
@@ -81,7 +84,11 @@ void Autosave::lookAtFile() {
 
 void Autosave::writeNow() {
     if (!m_document->isModified()) return;
-    const QString place = placeFor(m_document->path());
+    const QString place = this->place();
+    if (place == placeFor({})) {
+        QDir().mkpath(QFileInfo(place).absolutePath());
+        if (!m_untitled) m_untitled = FileLock::take(place.toStdString());
+    }
     m_written = place;
     m_writer.start([project = m_document->project(), place, content = m_content, texts = m_texts] {
         QDir().mkpath(QFileInfo(place).absolutePath());
@@ -99,6 +106,8 @@ void Autosave::discard() {
     if (m_written.isEmpty()) return;
     m_writer.start([place = m_written] { QFile::remove(place); });
     m_written.clear();
+    if (m_untitled) m_writer.waitForDone(); // the copy goes before its lock
+    m_untitled.reset();
 }
 
 } // namespace virga

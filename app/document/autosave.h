@@ -7,6 +7,7 @@
 #include <QTimer>
 
 #include "app/document/document.h"
+#include "core/base/file_lock.h"
 
 namespace virga {
 
@@ -18,6 +19,8 @@ public:
 
     /// Where the copy of a project lies.
     static QString placeFor(const QString& projectPath);
+    /// Of the document: a read-only one has its copy where pieces without a name have theirs, not beside another window's.
+    QString place() const;
     /// The copy that a crash left for a project (empty for one without a name), if the project was not saved since.
     static QString leftFor(const QString& projectPath);
 
@@ -37,6 +40,7 @@ private:
     QThreadPool m_writer; // one thread: writing and removing come in their order
     QTimer m_timer;
     QString m_written;
+    std::unique_ptr<FileLock> m_untitled; // while this process has a copy of a piece without a name
     std::shared_ptr<std::string> m_content = std::make_shared<std::string>(); // the file's; for the writer's thread
 };
 

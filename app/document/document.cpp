@@ -236,6 +236,8 @@ void Document::replace(Project project, const QString& path) {
     m_beforeDrag = nullptr;
     m_undo.clear();
     m_path = path;
+    m_readOnly = false;
+    m_content = std::make_shared<std::string>();
     m_selection = {};
     m_cut = -1;
     m_playhead = 0;
@@ -255,9 +257,10 @@ void Document::startNew() {
 
 Expected<Document::Opened> Document::read(const QString& path) {
     std::vector<std::string> missing;
+    std::string content = contentOf(path.toStdString());
     auto project = loadProject(path.toStdString(), &missing);
     if (!project) return tl::unexpected(project.error());
-    return Opened{std::move(*project), std::move(missing)};
+    return Opened{std::move(*project), std::move(missing), std::move(content)};
 }
 
 void Document::take(Opened opened, const QString& path, bool unsaved) {
@@ -267,6 +270,7 @@ void Document::take(Opened opened, const QString& path, bool unsaved) {
         removeLeftovers(Autosave::placeFor(path).toStdString());
     }
     replace(std::move(opened.project), path.isEmpty() ? path : QFileInfo(path).absoluteFilePath());
+    *m_content = std::move(opened.content); // a fresh one: no writer has it yet
     if (!unsaved) return;
     m_undo.resetClean(); // it differs from what is on disk
     emit fileChanged();
@@ -281,7 +285,9 @@ Expected<void> Document::open(const QString& path) {
 
 namespace {
 
-Expected<void> write(const Project& project, const QString& path, bool own, ProjectText& texts) {
+// `content` is what the file held when it was read or saved last; it is kept up.
+Expected<void> write(const Project& project, const QString& path, bool own, bool replace, std::string& content,
+                     ProjectText& texts) {
     // A link is followed to the file that it stands for.
     std::error_code ec;
     std::filesystem::path target = path.toStdString();
@@ -289,27 +295,39 @@ Expected<void> write(const Project& project, const QString& path, bool own, Proj
     Output output = projectOutput(project, true);      // the dialog has asked
     if (own) output.kinds.push_back(endingOf(target)); // however it is called, it is the one that was opened
     if (auto may = mayWrite(target, output); !may) return may;
-    return saveProject(project, target, &texts);
+    if (const std::string now = contentOf(target); own && !replace && !content.empty() && !now.empty() && now != content)
+        return fail(ErrorCode::Changed, "somebody else has saved this file since it was opened here", target.string(),
+                    "save under another name, or replace what is there");
+    auto saved = saveProject(project, target, &texts);
+    if (saved) content = contentOf(target);
+    return saved;
 }
 
 } // namespace
 
-Expected<void> Document::save(const QString& path) {
+void Document::setReadOnly(bool on) {
+    if (on == m_readOnly) return;
+    m_readOnly = on;
+    emit fileChanged();
+}
+
+Expected<void> Document::save(const QString& path, bool replace) {
     m_writer.waitForDone(); // what was asked for before
-    auto saved = write(*m_project, path, path == m_path, *m_texts);
+    auto saved = write(*m_project, path, path == m_path, replace, *m_content, *m_texts);
     if (!saved) return saved;
     m_path = QFileInfo(path).absoluteFilePath();
+    m_readOnly = false;
     m_undo.setClean();
     emit fileChanged();
     return {};
 }
 
-void Document::saveSoon(const QString& path, std::function<void(const Expected<void>&)> done) {
+void Document::saveSoon(const QString& path, std::function<void(const Expected<void>&)> done, bool replace) {
     ++m_saving;
     m_undo.setClean(); // undone to here, it is what the file will hold
     m_writer.start([this, alive = QPointer<Document>(this), project = m_project, path, own = path == m_path,
-                    piece = m_piece, texts = m_texts, done = std::move(done)] {
-        const auto saved = guarded(path.toStdString(), [&] { return write(*project, path, own, *texts); });
+                    piece = m_piece, texts = m_texts, content = m_content, replace, done = std::move(done)] {
+        const auto saved = guarded(path.toStdString(), [&] { return write(*project, path, own, replace, *content, *texts); });
         QMetaObject::invokeMethod(qApp, [this, alive, path, saved, piece, done] {
             if (!alive) return;
             --m_saving;
@@ -318,7 +336,7 @@ void Document::saveSoon(const QString& path, std::function<void(const Expected<v
                 return done(saved);
             }
             if (saved)
-                m_path = QFileInfo(path).absoluteFilePath();
+                m_path = QFileInfo(path).absoluteFilePath(), m_readOnly = false;
             else
                 m_undo.resetClean();
             emit fileChanged();

@@ -101,6 +101,9 @@ public:
     void mark(std::optional<std::pair<std::int64_t, std::int64_t>> span);
 
     QString path() const { return m_path; }
+    /// True where the file is another window's: it is saved under another name only.
+    bool isReadOnly() const { return m_readOnly; }
+    void setReadOnly(bool on);
     QString title() const;
     /// What the undo steps take in memory, about; beyond the most of it the oldest are forgotten.
     std::size_t undoBytes() const;
@@ -113,6 +116,7 @@ public:
     struct Opened {
         Project project;
         std::vector<std::string> missing;
+        std::string content; // of the file (contentOf)
     };
     /// Reads a project for `take`; errors as loadProject. On any thread.
     static Expected<Opened> read(const QString& path);
@@ -120,10 +124,12 @@ public:
     void take(Opened opened, const QString& path, bool unsaved = false);
     /// Both at once; the open project stays where it cannot be read.
     Expected<void> open(const QString& path);
-    Expected<void> save(const QString& path);
+    /// Errors: as writing a file; Changed where the file is not the one any more that was read or saved last, which
+    /// `replace` allows to lose.
+    Expected<void> save(const QString& path, bool replace = false);
     /// The same in the background: what it is now is written, whatever is edited meanwhile; `done` is told on this
     /// thread. Until then it counts as modified.
-    void saveSoon(const QString& path, std::function<void(const Expected<void>&)> done);
+    void saveSoon(const QString& path, std::function<void(const Expected<void>&)> done, bool replace = false);
     bool isSaving() const { return m_saving > 0; }
 
 signals:
@@ -162,6 +168,8 @@ private:
     std::int64_t m_playhead = 0;
     std::optional<std::pair<std::int64_t, std::int64_t>> m_marked;
     QString m_path;
+    bool m_readOnly = false;
+    std::shared_ptr<std::string> m_content = std::make_shared<std::string>(); // of the file as it was read or saved; the writer's
     std::vector<std::string> m_missing;
 };
 

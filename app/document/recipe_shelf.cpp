@@ -79,16 +79,20 @@ Expected<void> RecipeShelf::put(const Recipe& recipe) {
     return done;
 }
 
+Expected<Recipe> RecipeShelf::add(const Recipe& recipe) {
+    auto added = addToShelf(recipe, recipeFolder(), m_recipes);
+    if (added) reload();
+    return added;
+}
+
 Expected<Recipe> RecipeShelf::take(const QString& file) {
     auto recipe = loadRecipe(file.toStdString());
     if (!recipe) return recipe;
     recipe->id = plainId(recipe->id);
     if (const Recipe* known = find(QString::fromStdString(recipe->id))) {
         if (*known == *recipe) return recipe; // it is there already
-        recipe->id = idFor(recipe->name, m_recipes);
     }
-    if (auto done = put(*recipe); !done) return tl::unexpected(done.error());
-    return recipe;
+    return add(*recipe);
 }
 
 Expected<void> RecipeShelf::remove(const QString& id) {

@@ -28,7 +28,9 @@ public:
     const QStringList& recent() const { return m_recent; }
     void noteUsed(const QString& id);
 
-    /// Put among the user's own; one with the same id is replaced. Errors: as writing a file.
+    /// A new one among the user's own, with an id of its own; see addToShelf(). Errors: as writing a file.
+    Expected<Recipe> add(const Recipe& recipe);
+    /// Put in the place of the one with its id. Errors: as putOnShelf.
     Expected<void> put(const Recipe& recipe);
     /// One read from a file and put among the user's own, under another id where that is taken by another one.
     /// Errors: as loadRecipe and put.

@@ -464,6 +464,34 @@ void ExportDialog::estimate() {
         });
 }
 
+namespace {
+
+// The names of those files of an export that are there already.
+QStringList filesThere(const Project& project, const QueuedExport& q) {
+    std::vector<std::filesystem::path> files;
+    if (q.kind == ExportKind::Parts) {
+        const std::string stem = (q.settings.path.parent_path() / q.settings.path.stem()).string();
+        files = {stem + "-parts.otio", stem + "-parts.edl"};
+        if (const auto parts = partsOf(project, q.settings))
+            for (const Part& part : *parts) files.push_back(part.path);
+    } else if (q.kind == ExportKind::Stills) {
+        for (int c = 0; c < cutCount(project); ++c)
+            files.push_back(picturePath(q.settings.path, long(cutFrame(project, c))));
+    } else if (const auto plan = planExport(project, q.settings); plan && q.kind == ExportKind::Whole) {
+        files = resultFiles(*plan);
+    } else {
+        files = {q.settings.path};
+    }
+    QStringList there;
+    std::error_code ec;
+    for (const auto& file : files)
+        if (std::filesystem::exists(std::filesystem::symlink_status(file, ec)))
+            there << shown(file.filename().string());
+    return there;
+}
+
+} // namespace
+
 void ExportDialog::keepPreset() {
     bool given = false;
     const QString name =
@@ -508,17 +536,21 @@ void ExportDialog::start() {
     q.settings = settings();
     q.settings.path = m_path->text().toStdString();
     q.kind = kind();
+    q.settings.force = true; // what is there is asked about below
     const Expected<void> may = q.kind == ExportKind::Whole || q.kind == ExportKind::Stills
                                    ? mayExport(*project, q.settings, m_document->path().toStdString())
-                               : q.kind == ExportKind::Movement ? mayWrite(q.settings.path, movementOutput(*project))
+                               : q.kind == ExportKind::Movement ? mayWrite(q.settings.path, movementOutput(*project, true))
                                                                 : Expected<void>();
     if (!may) return tell(QString::fromStdString(describe(may.error())));
     for (const QueuedExport& other : m_queue->all())
         if (!other.isOver() && other.settings.path == q.settings.path)
             return tell(tr("An export to %1 is on the list already.").arg(QFileInfo(m_path->text()).fileName()));
-    if (const QFileInfo there(q.file()); there.exists()) {
-        MessageBox ask(QMessageBox::Question, tr("Export"), tr("%1 is there already.").arg(there.fileName()),
-                        QMessageBox::NoButton, this);
+    if (const QStringList there = filesThere(*project, q); !there.isEmpty()) {
+        MessageBox ask(QMessageBox::Question, tr("Export"),
+                       there.size() == 1 ? tr("%1 is there already.").arg(there.first())
+                                         : tr("%1 and %2 are there already.")
+                                               .arg(there.first(), counted(there.size() - 1, "other file", "other files")),
+                       QMessageBox::NoButton, this);
         auto* replace = ask.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
         ask.setDefaultButton(ask.addButton(tr("Keep it"), QMessageBox::RejectRole));
         ask.exec();

@@ -133,10 +133,9 @@ void KeepRecipeDialog::keep() {
     recipe->note = m_note->text().trimmed().toStdString();
     for (const QString& tag : m_tags->text().split(',', Qt::SkipEmptyParts))
         if (!tag.trimmed().isEmpty()) recipe->tags.push_back(tag.trimmed().toStdString());
-    std::vector<Recipe> taken = m_shelf->recipes();
-    taken.insert(taken.end(), m_document->project()->recipes.begin(), m_document->project()->recipes.end());
-    recipe->id = idFor(recipe->name, taken);
-    if (auto done = m_shelf->put(*recipe); !done) {
+    if (auto done = m_shelf->add(*recipe); done) {
+        recipe = *done;
+    } else {
         m_words->setText(QString::fromStdString(describe(done.error())));
         return;
     }

@@ -380,7 +380,8 @@ void MainWindow::findCuts(const QString& mediaId) {
 
 void MainWindow::refreshTitle() {
     const auto project = m_document.project();
-    const QString state = m_document.isModified()       ? tr("not saved")
+    const QString state = m_document.isReadOnly()       ? tr("read-only: open in another window")
+                          : m_document.isModified()     ? tr("not saved")
                           : m_document.path().isEmpty() ? QString()
                                                         : tr("saved");
     QString text =

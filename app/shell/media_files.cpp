@@ -8,7 +8,9 @@
 #include <QPushButton>
 #include <map>
 
+#include "app/background/in_background.h"
 #include "app/commands/reel_commands.h"
+#include "app/document/words.h"
 #include "core/base/fingerprint.h"
 #include "core/base/sequence_path.h"
 #include "core/interchange/edit_file.h"
@@ -75,10 +77,28 @@ MediaFiles::MediaFiles(Document* document, MediaShelf* shelf, Thumbnails* thumbn
         m_relink.stop();
         m_collect.stop();
         m_edit.stop();
+        lookForChanged();
     });
     for (Job* job : {&m_collect, &m_relink, &m_edit})
         connect(job, &Job::runningChanged, this, [this](bool running) {
             if (!running) emit busyText({});
+        });
+}
+
+void MediaFiles::lookForChanged() {
+    inBackground(
+        this, [project = m_document->project()] { return std::pair(project, changedMedia(*project)); },
+        [this](const std::pair<Snapshot, std::vector<std::string>>& found) {
+            QStringList names;
+            for (const std::string& id : found.second) // of what is open by now
+                if (const Media* media = findMedia(*m_document->project(), id);
+                    media && media->path == findMedia(*found.first, id)->path)
+                    names << shown(media->path.string());
+            if (!names.isEmpty())
+                emit problem(tr("%1 not the files that this project was made with.")
+                                 .arg(counted(names.size(), "file is", "files are")),
+                             tr("Their length and pictures may differ: look at their clips, or relink them.\n%1")
+                                 .arg(names.join('\n')));
         });
 }
 

@@ -60,6 +60,8 @@ private:
     void imported(const Imported& imported, int place);
     void takeEdit(const QString& path, Expected<ImportedEdit> read);
     void probeNew(const QString& name);
+    /// Files that were exchanged for others since the project was saved are reported.
+    void lookForChanged();
 
     Document* m_document;
     MediaShelf* m_shelf;

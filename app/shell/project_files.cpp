@@ -1,6 +1,7 @@
 #include "app/shell/project_files.h"
 
 #include <QCoreApplication>
+#include <QDateTime>
 #include <QDir>
 #include <QEventLoop>
 #include <QFile>
@@ -67,11 +68,13 @@ struct ProjectFiles::Reading {
     QString path, copy; // empty: never saved, none
     Expected<Document::Opened> saved = Document::Opened(), kept = Document::Opened();
     QString when, changes;
+    bool asks = false; // whether there is somebody to ask
 };
 
 ProjectFiles::Reading ProjectFiles::read(const QString& path, bool offerRecovery) {
     Reading r;
     r.path = path;
+    r.asks = offerRecovery;
     const auto reading = [](const QString& from) {
         return guarded(from.toStdString(), [&] { return Document::read(from); });
     };
@@ -99,9 +102,48 @@ bool ProjectFiles::wantsCopy(const Reading& r) {
     return false;
 }
 
+ProjectFiles::Access ProjectFiles::access(const QString& path) {
+    const QString file = QFileInfo(path).canonicalFilePath();
+    if (file == m_locked && m_lock) return Access::Own;
+    LockOwner owner;
+    if (auto lock = FileLock::take(file.toStdString(), &owner)) {
+        m_lock.reset(); // of what was open
+        m_lock = std::move(lock);
+        m_locked = file;
+        return Access::Own;
+    }
+    const QDateTime since = QDateTime::fromString(QString::fromStdString(owner.since), Qt::ISODate).toLocalTime();
+    const QString who = owner.user.empty() ? tr("another window")
+                                           : tr("%1 on %2").arg(shown(owner.user), shown(owner.machine));
+    MessageBox box(QMessageBox::Question, tr("Already open"),
+                   since.isValid()
+                       ? tr("%1 is open in a window of %2 since %3.")
+                             .arg(QFileInfo(path).fileName(), who, QLocale().toString(since, QStringLiteral("d MMMM, HH:mm")))
+                       : tr("%1 is open in a window of %2.").arg(QFileInfo(path).fileName(), who),
+                   QMessageBox::NoButton, m_window);
+    box.setInformativeText(tr("Two windows that save to one file would lose each other's work."));
+    auto* copy = box.addButton(tr("Open a copy"), QMessageBox::AcceptRole);
+    auto* look = box.addButton(tr("Open read-only"), QMessageBox::ActionRole);
+    box.addButton(QMessageBox::Cancel);
+    box.setDefaultButton(copy);
+    box.exec();
+    return box.clickedButton() == copy ? Access::Copy : box.clickedButton() == look ? Access::ReadOnly : Access::None;
+}
+
+void ProjectFiles::keepLock(const QString& path) {
+    const QString file = QFileInfo(path).canonicalFilePath();
+    if (file == m_locked && m_lock) return;
+    if (auto lock = FileLock::take(file.toStdString())) m_lock = std::move(lock), m_locked = file;
+}
+
 bool ProjectFiles::finish(Reading r) {
+    Access access = Access::Own;
+    if (!r.path.isEmpty() && r.saved && r.asks) access = this->access(r.path);
+    if (access == Access::None) return false;
+    if (access != Access::Own) r.copy.clear(); // the unsaved work beside it is the other window's
     if (!r.copy.isEmpty() && wantsCopy(r)) {
         if (r.kept) {
+            if (r.saved) r.kept->content = r.saved->content;
             m_autosave->discard(); // of what was open
             m_document->take(std::move(*r.kept), r.path, true);
             if (!r.path.isEmpty()) remember(r.path);
@@ -116,7 +158,9 @@ bool ProjectFiles::finish(Reading r) {
         return false;
     }
     m_autosave->discard();
-    m_document->take(std::move(*r.saved), r.path);
+    m_document->take(std::move(*r.saved), access == Access::Copy ? QString() : r.path, access == Access::Copy);
+    if (access != Access::Own) m_lock.reset();
+    m_document->setReadOnly(access == Access::ReadOnly);
     remember(r.path);
     return true;
 }
@@ -160,6 +204,7 @@ void ProjectFiles::startNew() {
     ++m_reading;
     m_autosave->discard();
     m_document->startNew();
+    m_lock.reset();
 }
 
 void ProjectFiles::chooseAndOpen() {
@@ -170,42 +215,79 @@ void ProjectFiles::chooseAndOpen() {
 }
 
 bool ProjectFiles::save() {
-    QString path = m_document->path();
+    QString path = m_document->isReadOnly() ? QString() : m_document->path();
     return (!path.isEmpty() || chooseName(path)) && saveWaiting(path);
 }
 
-bool ProjectFiles::saveWaiting(const QString& path) {
-    QEventLoop loop;
-    std::optional<Expected<void>> saved;
-    QGuiApplication::setOverrideCursor(Qt::BusyCursor);
-    m_document->saveSoon(path, [&](const Expected<void>& done) {
-        saved = done;
-        loop.quit();
-    });
-    loop.exec(QEventLoop::ExcludeUserInputEvents);
-    QGuiApplication::restoreOverrideCursor();
-    if (*saved) {
-        remember(path);
-        return true;
+bool ProjectFiles::mayReplaceOther(const QString& path) {
+    const auto there = Document::read(path);
+    QString what = tr("%1 was saved by another window or program since it was opened here.").arg(QFileInfo(path).fileName());
+    if (there) {
+        const QString changes = changesBetween(there->project, *m_document->project());
+        if (!changes.isEmpty()) what += tr(" What is here differs from it: %1.").arg(changes);
     }
+    MessageBox box(QMessageBox::Warning, tr("The file has changed"), what, QMessageBox::NoButton, m_window);
+    auto* beside = box.addButton(tr("Save under another name…"), QMessageBox::AcceptRole);
+    auto* replace = box.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
+    box.addButton(QMessageBox::Cancel);
+    box.setDefaultButton(beside);
+    box.exec();
+    if (box.clickedButton() == beside) saveAs();
+    return box.clickedButton() == replace;
+}
+
+void ProjectFiles::reportSaveFailed(const Error& error) {
     emit problem(tr("The project could not be saved; the file on disk is as it was."),
-                 QString::fromStdString(describe(saved->error())));
+                 QString::fromStdString(describe(error)));
+}
+
+bool ProjectFiles::saveWaiting(const QString& path) {
+    for (const bool replace : {false, true}) {
+        QEventLoop loop;
+        std::optional<Expected<void>> saved;
+        QGuiApplication::setOverrideCursor(Qt::BusyCursor);
+        m_document->saveSoon(
+            path,
+            [&](const Expected<void>& done) {
+                saved = done;
+                loop.quit();
+            },
+            replace);
+        loop.exec(QEventLoop::ExcludeUserInputEvents);
+        QGuiApplication::restoreOverrideCursor();
+        if (*saved) {
+            keepLock(path);
+            remember(path);
+            return true;
+        }
+        if (saved->error().code != ErrorCode::Changed) {
+            reportSaveFailed(saved->error());
+            return false;
+        }
+        if (!mayReplaceOther(path)) return false;
+    }
     return false;
 }
 
 void ProjectFiles::saveSoon() {
-    if (m_document->path().isEmpty())
+    if (m_document->path().isEmpty() || m_document->isReadOnly())
         saveAs();
     else
         saveTo(m_document->path());
 }
 
-void ProjectFiles::saveTo(const QString& path) {
-    m_document->saveSoon(path, [this, path](const Expected<void>& done) {
-        if (done) return remember(path);
-        emit problem(tr("The project could not be saved; the file on disk is as it was."),
-                     QString::fromStdString(describe(done.error())));
-    });
+void ProjectFiles::saveTo(const QString& path, bool replace) {
+    m_document->saveSoon(
+        path,
+        [this, path](const Expected<void>& done) {
+            if (done) {
+                keepLock(path);
+                return remember(path);
+            }
+            if (done.error().code != ErrorCode::Changed) return reportSaveFailed(done.error());
+            if (mayReplaceOther(path)) saveTo(path, true);
+        },
+        replace);
 }
 
 bool ProjectFiles::chooseName(QString& path) {
@@ -213,6 +295,12 @@ bool ProjectFiles::chooseName(QString& path) {
     path = QFileDialog::getSaveFileName(m_window, tr("Save the project as"), start, tr("Virga projects (*.virga)"));
     if (path.isEmpty()) return false;
     if (QFileInfo(path).suffix().isEmpty()) path += ".virga";
+    const QString file = QFileInfo(path).canonicalFilePath();
+    if (!file.isEmpty() && !(file == m_locked && m_lock) && !FileLock::take(file.toStdString())) {
+        emit problem(tr("The project was not saved."),
+                     tr("%1 is open in another window; choose another name.").arg(QFileInfo(path).fileName()));
+        return false;
+    }
     return true;
 }
 

@@ -4,6 +4,7 @@
 
 #include "app/document/autosave.h"
 #include "app/document/document.h"
+#include "core/base/file_lock.h"
 
 class QMenu;
 class QWidget;
@@ -48,16 +49,26 @@ private:
     static Reading read(const QString& path, bool offerRecovery);
     bool finish(Reading reading);
     bool wantsCopy(const Reading& reading);
-    void saveTo(const QString& path);
+    void saveTo(const QString& path, bool replace = false);
     bool chooseName(QString& path);
     /// Saves in the background and returns once that is done; the window goes on being drawn.
     bool saveWaiting(const QString& path);
     bool drawDemo(const QString& generator, const QString& footage);
     void remember(const QString& path);
+    /// Takes the lock on a project that is opened. Where another window has it, asks what to do.
+    enum class Access { Own, Copy, ReadOnly, None };
+    Access access(const QString& path);
+    /// After saving under a name: its lock is this window's.
+    void keepLock(const QString& path);
+    /// The file was saved by somebody else: asks what to do; true to save again, over it.
+    bool mayReplaceOther(const QString& path);
+    void reportSaveFailed(const Error& error);
 
     Document* m_document;
     Autosave* m_autosave;
     QWidget* m_window;
+    std::unique_ptr<FileLock> m_lock; // on m_locked
+    QString m_locked;
     int m_reading = 0; // counts what was asked for: only the last is opened
     int m_underWay = 0;
     int m_edits = 0; // counts edits, undone and done again too; what is found out in the background is none

@@ -161,6 +161,7 @@ void MainWindow::pasteMovesByChoice() {
 
 void MainWindow::readRecipes(const QStringList& files) {
     QStringList read;
+    QString last;
     for (const QString& file : files) {
         auto recipe = m_recipeShelf.take(file);
         if (!recipe) {
@@ -168,10 +169,11 @@ void MainWindow::readRecipes(const QStringList& files) {
             continue;
         }
         read << shown(recipe->name);
+        last = QString::fromStdString(recipe->id);
     }
     if (read.isEmpty()) return;
     m_tabs->showTab(RecipesTab);
-    m_recipes->grid()->choose(QString::fromStdString(idFor(read.last().toStdString(), {})));
+    m_recipes->grid()->choose(last);
     m_notice->tell(tr("Recipes read"), tr("%1: among your own, and kept in their folder.").arg(read.join(", ")));
 }
 
@@ -195,7 +197,9 @@ void MainWindow::keepInShelf(const QString& id) {
     Recipe copy = *recipe;
     if (!m_recipeShelf.isOwn(id)) {
         copy.name += " (mine)";
-        copy.id = idFor(copy.name, m_recipeShelf.recipes());
+        if (const auto added = m_recipeShelf.add(copy); !added)
+            m_notice->tell(tr("The recipe was not kept."), QString::fromStdString(describe(added.error())));
+        return;
     }
     if (const auto done = m_recipeShelf.put(copy); !done)
         m_notice->tell(tr("The recipe was not kept."), QString::fromStdString(describe(done.error())));

@@ -28,6 +28,7 @@
 #include "app/style/theme.h"
 #include "app/trace/trace_compare.h"
 #include "app/trace/trace_dialog.h"
+#include "core/base/file.h"
 
 namespace virga {
 namespace {
@@ -101,6 +102,10 @@ int shotOfCuts(MainWindow& window, const std::string& id, const QString& file) {
 
 // The dialog when the first transition of a video has been read and is seen on the reel's own cut.
 int shotOfTrace(MainWindow& window, const QString& video, const QString& file) {
+    if (const auto may = mayRead(video.toStdString()); !may) {
+        complain(QString::fromStdString(describe(may.error())));
+        return 2;
+    }
     window.addFiles({video}, toTray);
     QElapsedTimer rest;
     rest.start();
@@ -108,16 +113,23 @@ int shotOfTrace(MainWindow& window, const QString& video, const QString& file) {
         return window.document()->project()->media;
     };
     const std::size_t before = media().size();
-    while (media().size() == before && rest.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+    bool failed = false;
+    while (media().size() == before && !failed && rest.elapsed() < 60000) {
+        QApplication::processEvents(QEventLoop::AllEvents, 50);
+        failed = !window.notice()->text().isEmpty(); // it says why
+    }
     if (media().size() == before) {
-        complain(QStringLiteral("%1 cannot be read").arg(video));
-        return 1;
+        complain(failed ? window.notice()->text() : QStringLiteral("%1 cannot be read").arg(video));
+        return 2;
     }
     RecipeShelf shelf;
     TraceDialog dialog(window.document(), &shelf, media().back().id, -1, &window);
     dialog.show();
     rest.restart();
-    while (dialog.isBusy() || rest.elapsed() < 400) {
+    QElapsedTimer whole;
+    whole.start();
+    constexpr int longest = 600000; // ms
+    while ((dialog.isBusy() || rest.elapsed() < 400) && whole.elapsed() < longest) {
         QApplication::processEvents(QEventLoop::AllEvents, 50);
         if (dialog.isBusy()) rest.restart();
     }
@@ -247,6 +259,20 @@ int runApplication(int argc, char** argv) {
         window.files()->offerUntitledRecovery();
     }
     Document* document = window.document();
+    // A number that is not there: said, with those that are.
+    const auto isThere = [&](const QCommandLineOption& option, qint64 count, const char* what) {
+        bool good = false;
+        const qint64 n = parser.isSet(option) ? parser.value(option).toLongLong(&good) : 1;
+        if (!parser.isSet(option) || (good && n >= 1 && n <= count)) return true;
+        complain(count > 0 ? QStringLiteral("there is no %1 %2; they are 1 to %3")
+                                 .arg(QLatin1String(what), parser.value(option)).arg(count)
+                           : QStringLiteral("there is no %1 here").arg(QLatin1String(what)));
+        return false;
+    };
+    const auto project = document->project();
+    if (!isThere(cut, cutCount(*project), "cut") || !isThere(clip, qint64(project->reel.size()), "clip") ||
+        !isThere(adjustment, qint64(project->adjustments.size()), "adjustment"))
+        return 2;
     if (parser.isSet(cut)) {
         document->select({Selection::CutSelected, parser.value(cut).toInt() - 1, {}});
         if (document->cut() >= 0)
@@ -298,7 +324,11 @@ int runApplication(int argc, char** argv) {
         if (batch) return shotOfCuts(window, media[std::size_t(n) - 1].id, parser.value(shot));
         window.findCuts(QString::fromStdString(media[std::size_t(n) - 1].id));
     }
-    if (parser.isSet(traceIn) && batch) return shotOfTrace(window, parser.value(traceIn), parser.value(shot));
+    if (parser.isSet(traceIn) && !parser.isSet(shot)) {
+        complain(QStringLiteral("--trace makes a picture: say its file with --shot"));
+        return 2;
+    }
+    if (parser.isSet(traceIn)) return shotOfTrace(window, parser.value(traceIn), parser.value(shot));
     if (!batch) return QApplication::exec();
     if (parser.isSet(shot) && parser.isSet(exportDialog)) return shotOfExport(window, parser.value(shot));
     int code = 0;

@@ -311,7 +311,7 @@ void TraceDialog::useHere() {
 void TraceDialog::keep() {
     const auto made = recipe();
     if (!made) return fail(made.error());
-    if (const auto kept = m_shelf->put(*made); !kept) return fail(kept.error());
+    if (const auto kept = m_shelf->add(*made); !kept) return fail(kept.error());
     m_keep->setText(tr("Kept"));
     m_keep->setEnabled(false);
 }

@@ -13,6 +13,7 @@ enum class ErrorCode {
     Unsupported, // understood, but not something Virga can do
     BadInput,    // the user's own words or numbers are off
     WriteFailed, // the disk or the encoder said no
+    Changed,     // it is not what it was when it was read: somebody else wrote it
     Cancelled,   // the user stopped it
     OutOfMemory, // the machine's memory does not do
     Internal,    // something that nobody foresaw

@@ -1,5 +1,6 @@
 #include "core/base/file.h"
 
+#include <algorithm>
 #include <atomic>
 #include <cerrno>
 #include <cstdlib>
@@ -7,6 +8,7 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <fstream>
+#include <pwd.h>
 #include <mutex>
 #include <set>
 #include <sstream>
@@ -150,27 +152,69 @@ Expected<void> putInPlace(const fs::path& temporary, const fs::path& path) {
     return {};
 }
 
-Expected<void> writeFileAtomically(const fs::path& path, std::string_view bytes) {
-    const PartFile part(path);
-    const fs::path& temporary = part.path();
+namespace {
+
+// Into a part file. Errors: WriteFailed.
+Expected<void> writeAll(const PartFile& part, std::string_view bytes, const fs::path& path) {
     const int file = part.descriptor();
     if (file < 0)
         return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", std::strerror(part.whyNot())),
                     path.string(), "choose another folder");
-    struct stat old {};
-    if (::stat(path.c_str(), &old) == 0) ::fchmod(file, old.st_mode & 07777); // keep the permissions it had
     std::size_t done = 0;
     while (done < bytes.size()) {
         const auto n = ::write(file, bytes.data() + done, bytes.size() - done);
         if (n < 0 && errno == EINTR) continue;
-        if (n <= 0) {
-            const int reason = errno;
-            return fail(ErrorCode::WriteFailed, fmt::format("could not be written ({})", std::strerror(reason)),
+        if (n <= 0)
+            return fail(ErrorCode::WriteFailed, fmt::format("could not be written ({})", std::strerror(errno)),
                         path.string(), "free some space, or choose another folder");
-        }
         done += std::size_t(n);
     }
-    return putInPlace(temporary, path);
+    return {};
+}
+
+} // namespace
+
+Expected<void> writeFileAtomically(const fs::path& path, std::string_view bytes) {
+    const PartFile part(path);
+    struct stat old {};
+    if (part.descriptor() >= 0 && ::stat(path.c_str(), &old) == 0)
+        ::fchmod(part.descriptor(), old.st_mode & 07777); // keep the permissions it had
+    if (auto done = writeAll(part, bytes, path); !done) return done;
+    return putInPlace(part.path(), path);
+}
+
+Expected<bool> createFileAtomically(const fs::path& path, std::string_view bytes) {
+    const PartFile part(path);
+    if (auto done = writeAll(part, bytes, path); !done) return tl::unexpected(done.error());
+    ::fsync(part.descriptor());
+    if (::link(part.path().c_str(), path.c_str()) == 0) return true;
+    if (errno == EEXIST) return false;
+    // A file system without second names: the rename is told to replace nothing.
+    if (::renameat2(AT_FDCWD, part.path().c_str(), AT_FDCWD, path.c_str(), RENAME_NOREPLACE) == 0) return true;
+    if (errno == EEXIST) return false;
+    return fail(ErrorCode::WriteFailed, fmt::format("could not be put in place ({})", std::strerror(errno)),
+                path.string(), "check the permissions of the folder");
+}
+
+fs::path wholePath(const fs::path& path) {
+    std::error_code ec;
+    const fs::path absolute = fs::absolute(path, ec);
+    if (ec) return path;
+    const auto up = [](const fs::path& part) { return part == ".."; };
+    if (std::none_of(absolute.begin(), absolute.end(), up)) return absolute.lexically_normal();
+    const fs::path folder = fs::weakly_canonical(absolute.parent_path(), ec);
+    return ec ? absolute.lexically_normal() : (folder / absolute.filename()).lexically_normal();
+}
+
+fs::path userFolder(const char* variable, const char* inHome) {
+    if (const char* named = std::getenv(variable); named && fs::path(named).is_absolute()) return named;
+    if (const char* home = std::getenv("HOME"); home && fs::path(home).is_absolute()) return fs::path(home) / inHome;
+    passwd entry {}, *found = nullptr;
+    std::vector<char> text(1 << 14);
+    if (::getpwuid_r(::getuid(), &entry, text.data(), text.size(), &found) == 0 && found &&
+        fs::path(found->pw_dir).is_absolute())
+        return fs::path(found->pw_dir) / inHome;
+    return {};
 }
 
 } // namespace virga

@@ -43,7 +43,10 @@ constexpr const char* enlargingNames[] = {"soft", "sharp", "sharper"};
 
 std::string fileName(const std::string& name) {
     std::string file;
-    for (const char c : name) file += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == ' ' ? c : '_';
+    for (const char c : name) { // others by their bytes, as in addresses (RFC 3986, 2.1): names and files are one to one
+        const bool plain = (c >= '0' && c <= '9') || (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || c == '-' || c == ' ';
+        file += plain ? std::string(1, c) : fmt::format("%{:02X}", unsigned(static_cast<unsigned char>(c)));
+    }
     return file + std::string(presetSuffix);
 }
 
@@ -200,10 +203,8 @@ Expected<ExportPreset> presetFromText(std::string_view text, const std::string& 
 }
 
 fs::path presetFolder() {
-    if (const char* config = std::getenv("XDG_CONFIG_HOME"); config && *config)
-        return fs::path(config) / "virga/exports";
-    const char* home = std::getenv("HOME");
-    return fs::path(home ? home : "/") / ".config/virga/exports";
+    const fs::path config = userFolder("XDG_CONFIG_HOME", ".config");
+    return config.empty() ? fs::path() : config / "virga/exports";
 }
 
 std::vector<ExportPreset> presetsIn(const fs::path& folder, std::vector<std::string>* problems) {
@@ -222,6 +223,22 @@ std::vector<ExportPreset> presetsIn(const fs::path& folder, std::vector<std::str
     return presets;
 }
 
+namespace {
+
+// The file of a folder that holds the preset of this very name; empty where none does.
+fs::path fileWith(const std::string& name, const fs::path& folder) {
+    std::error_code ec;
+    for (auto it = fs::directory_iterator(folder, ec); !ec && it != fs::directory_iterator(); it.increment(ec)) {
+        if (it->path().extension() != presetSuffix) continue;
+        const auto text = readFile(it->path(), 1 << 20);
+        const auto preset = text ? presetFromText(*text, it->path().string()) : tl::unexpected(text.error());
+        if (preset && preset->name == name) return it->path();
+    }
+    return {};
+}
+
+} // namespace
+
 Expected<void> keepPreset(const ExportPreset& preset, const fs::path& folder) {
     if (preset.name.find_first_not_of(" ") == std::string::npos)
         return fail(ErrorCode::BadInput, "a preset needs a name", {}, "type one");
@@ -229,14 +246,30 @@ Expected<void> keepPreset(const ExportPreset& preset, const fs::path& folder) {
         if (b.name == preset.name)
             return fail(ErrorCode::BadInput, fmt::format("{} is a preset of Virga's own", preset.name), {},
                         "choose another name");
+    constexpr std::size_t longestName = 72; // bytes: escaped and with the ending it is still a file's name
+    if (preset.name.size() > longestName)
+        return fail(ErrorCode::BadInput, "a preset's name cannot be so long", preset.name.substr(0, longestName) + "…",
+                    fmt::format("use {} bytes at most", longestName));
+    if (folder.empty())
+        return fail(ErrorCode::WriteFailed, "there is no home folder to keep presets in", {},
+                    "set HOME or XDG_CONFIG_HOME");
     std::error_code ec;
     fs::create_directories(folder, ec);
-    return writeFileAtomically(folder / fileName(preset.name), presetText(preset));
+    const fs::path own = fileWith(preset.name, folder);
+    if (!own.empty()) return writeFileAtomically(own, presetText(preset));
+    const fs::path file = folder / fileName(preset.name);
+    const auto created = createFileAtomically(file, presetText(preset));
+    if (!created) return tl::unexpected(created.error());
+    if (!*created)
+        return fail(ErrorCode::BadInput, "a file by this name cannot be read as this preset and was left as it is",
+                    file.string(), "move it away, or choose another name");
+    return {};
 }
 
 Expected<void> removePreset(const std::string& name, const fs::path& folder) {
     std::error_code ec;
-    if (!fs::remove(folder / fileName(name), ec))
+    const fs::path file = fileWith(name, folder);
+    if (file.empty() || !fs::remove(file, ec))
         return fail(ErrorCode::NotFound, fmt::format("there is no preset {}", name), folder.string());
     return {};
 }
@@ -258,7 +291,10 @@ Expected<ExportPreset> findPreset(const std::string& nameOrFile, const fs::path&
         return s;
     };
     std::string names;
-    for (const ExportPreset& p : allPresets(folder)) {
+    const auto all = allPresets(folder);
+    for (const ExportPreset& p : all)
+        if (p.name == nameOrFile) return p;
+    for (const ExportPreset& p : all) {
         if (lower(p.name) == lower(nameOrFile)) return p;
         names += (names.empty() ? "" : ", ") + p.name;
     }

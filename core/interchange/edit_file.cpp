@@ -16,7 +16,7 @@ bool isTimeline(const fs::path& path) {
 Expected<ImportedEdit> readEditFile(const fs::path& path, const Project& base) {
     const auto text = readFile(path);
     if (!text) return tl::unexpected(text.error());
-    const fs::path folder = fs::absolute(path).parent_path();
+    const fs::path folder = wholePath(path).parent_path();
     auto read = isTimeline(path) ? readOtio(*text, base, folder, path.string())
                                  : readEditList(*text, base, path.stem().string());
     if (!read) {
@@ -63,7 +63,7 @@ Output editOutput(const Project& project, bool force) {
 }
 
 Expected<void> writeEditFile(const Project& project, const fs::path& path, std::vector<std::string>* problems) {
-    return writeFileAtomically(path, isTimeline(path) ? writeOtio(project, fs::absolute(path).parent_path())
+    return writeFileAtomically(path, isTimeline(path) ? writeOtio(project, wholePath(path).parent_path())
                                                       : writeEditList(project, problems));
 }
 

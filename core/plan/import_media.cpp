@@ -1,11 +1,13 @@
 #include "core/plan/import_media.h"
 
+#include "core/base/file.h"
+#include "core/base/fingerprint.h"
+
 namespace virga {
 
 Media mediaFrom(const MediaInfo& info) {
     Media media;
-    std::error_code ec;
-    media.path = std::filesystem::absolute(info.path, ec).lexically_normal();
+    media.path = wholePath(info.path);
     if (info.video) {
         media.size = info.video->size;
         media.pixelAspect = info.video->pixelAspect;
@@ -17,7 +19,7 @@ Media mediaFrom(const MediaInfo& info) {
     } else if (info.audio) {
         media.duration = info.audio->duration;
     }
-    media.fingerprint = info.fingerprint;
+    media.fingerprint = info.fingerprint.empty() ? fingerprintOf(info.path) : info.fingerprint;
     media.timecode = info.timecode;
     media.sound = info.audio.has_value();
     return media;

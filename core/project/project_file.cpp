@@ -4,6 +4,7 @@
 #include <set>
 
 #include "core/base/file.h"
+#include "core/base/fingerprint.h"
 #include "core/base/hash.h"
 #include "core/base/json.h"
 #include "core/base/sequence_path.h"
@@ -55,7 +56,7 @@ Expected<Project> loadProject(const fs::path& path, std::vector<std::string>* mi
     auto document = parseJson(*text, "a Virga project", path.string());
     if (!document) return tl::unexpected(document.error());
     if (document->is_object()) document->erase(keptOf);
-    const fs::path folder = fs::absolute(path).parent_path();
+    const fs::path folder = wholePath(path).parent_path();
     auto project = fromJson(std::move(*document), folder, path.string());
     if (!project) return project;
     std::vector<fs::path> lost;
@@ -70,6 +71,16 @@ Expected<Project> loadProject(const fs::path& path, std::vector<std::string>* mi
             missing->push_back(media.id);
     }
     return project;
+}
+
+std::vector<std::string> changedMedia(const Project& project) {
+    std::vector<std::string> changed;
+    for (const Media& media : project.media) {
+        if (media.fingerprint.empty()) continue;
+        const std::string now = fingerprintOf(media.path);
+        if (!now.empty() && now != media.fingerprint) changed.push_back(media.id);
+    }
+    return changed;
 }
 
 namespace {
@@ -90,7 +101,7 @@ Output projectOutput(const Project& project, bool force) {
 Expected<void> saveProject(const Project& project, const fs::path& path, ProjectText* texts) {
     // What is saved can be opened: whatever made it, it is held to what a file may say.
     ProjectText once;
-    return writeFileAtomically(path, (texts ? *texts : once).of(project, fs::absolute(path).parent_path()) + "\n");
+    return writeFileAtomically(path, (texts ? *texts : once).of(project, wholePath(path).parent_path()) + "\n");
 }
 
 std::string contentOf(const fs::path& path) {
@@ -101,7 +112,7 @@ std::string contentOf(const fs::path& path) {
 Expected<void> keepCopy(const Project& project, const fs::path& path, const std::string& content, ProjectText* texts) {
     ProjectText once;
     return writeFileAtomically(
-        path, (texts ? *texts : once).of(project, fs::absolute(path).parent_path(), {{keptOf, content}}) + "\n");
+        path, (texts ? *texts : once).of(project, wholePath(path).parent_path(), {{keptOf, content}}) + "\n");
 }
 
 bool goesOnFrom(const fs::path& copy, const fs::path& project) {

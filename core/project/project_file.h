@@ -14,6 +14,10 @@ namespace virga {
 /// the ids of what is not found.
 Expected<Project> loadProject(const std::filesystem::path& path, std::vector<std::string>* missing = nullptr);
 
+/// The ids of media whose file is there but holds other content than when it was taken into the project. Reads a little
+/// of each.
+std::vector<std::string> changedMedia(const Project& project);
+
 /// Lost files looked for by name in a folder and what lies in it, four levels deep: old path to found path.
 std::map<std::filesystem::path, std::filesystem::path> findNear(const std::vector<std::filesystem::path>& lost,
                                                                 const std::filesystem::path& folder);

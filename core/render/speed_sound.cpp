@@ -130,21 +130,20 @@ Expected<std::vector<float>> followedSound(const SoundCourse& course, const std:
 namespace {
 
 constexpr std::int64_t windowLength = 8 * audioRate, joint = audioRate / 20, lead = audioRate / 2;
+constexpr double stillSpeed = 0.02; // slower than this a shot stands still, to the ear
 
-// One window of the reel's samples, from `begin` on, as long as a window and a joint; made by itself, so that it is the
-// same whoever asks.
-Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const std::filesystem::path& path,
-                                              std::int64_t begin, SoundPool& pool, const Cancel& cancel) {
-    const std::int64_t first = begin - lead, last = begin + windowLength + joint + lead;
+// Samples `first` to `last` of the reel, over which the source runs one way, put into `out` (stereo, from its begin on).
+Expected<void> stretchedRun(const SoundCourse& course, const std::filesystem::path& path, std::int64_t first,
+                            std::int64_t last, SoundPool& pool, const Cancel& cancel, std::span<float> out) {
     const double a = course.secondsAt(double(first)), b = course.secondsAt(double(last));
     const bool backwards = b < a;
     const double low = std::min(a, b), high = std::max(a, b);
-    std::vector<float> wanted(std::size_t(windowLength + joint) * audioChannels, 0.0f);
     const auto inputs = std::int64_t(std::ceil((high - low) * audioRate));
-    if (inputs < 64) return wanted; // it stands still
+    constexpr std::int64_t least = 64;
+    if (inputs < least || last - first < least) return {};
     const auto from = std::int64_t(std::floor(low * audioRate));
     auto source = sourceSamples(path, from, inputs, pool, cancel);
-    if (!source) return source;
+    if (!source) return tl::unexpected(source.error());
     std::array<std::vector<float>, audioChannels> planes;
     for (int c = 0; c < audioChannels; ++c) {
         planes[std::size_t(c)].resize(std::size_t(inputs));
@@ -158,18 +157,18 @@ Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const s
                                       RubberBandStretcher::OptionChannelsTogether,
                                   outputs / double(inputs));
     stretcher.setExpectedInputDuration(std::size_t(inputs));
+    constexpr std::int64_t blockLength = 4096;
+    stretcher.setMaxProcessSize(blockLength); // before the map: it makes the library forget one
     std::map<std::size_t, std::size_t> places; // of input samples in the output, every 20 ms, forwards in both
     std::int64_t before = -1;
     for (std::int64_t at = first; at < last; at += audioRate / 50) {
         const double seconds = course.secondsAt(double(at));
         const auto input = std::llround((backwards ? high - seconds : seconds - low) * audioRate);
-        if (input <= before + 8 || input >= inputs) continue; // stands still or turns back
+        if (input <= before + 8 || input >= inputs) continue; // all but stands still
         places[std::size_t(input)] = std::size_t(at - first);
         before = input;
     }
     if (places.size() > 2) stretcher.setKeyFrameMap(places);
-    constexpr std::int64_t blockLength = 4096;
-    stretcher.setMaxProcessSize(blockLength);
     const auto inBlocks = [&](const auto& take) {
         for (std::int64_t at = 0; at < inputs; at += blockLength) {
             const float* in[audioChannels] = {planes[0].data() + at, planes[1].data() + at};
@@ -178,23 +177,62 @@ Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const s
         }
     };
     inBlocks([&](const float* const* in, std::size_t count, bool isLast) { stretcher.study(in, count, isLast); });
-    std::array<std::vector<float>, audioChannels> made;
     std::array<std::vector<float>, audioChannels> block{std::vector<float>(blockLength),
                                                         std::vector<float>(blockLength)};
+    std::size_t done = 0; // of what is put out
     inBlocks([&](const float* const* in, std::size_t count, bool isLast) {
         stretcher.process(in, count, isLast);
         for (int there = stretcher.available(); there > 0; there = stretcher.available()) {
             float* to[audioChannels] = {block[0].data(), block[1].data()};
             const std::size_t got = stretcher.retrieve(to, std::min<std::size_t>(std::size_t(there), blockLength));
             if (got == 0) break;
-            for (std::size_t c = 0; c < audioChannels; ++c)
-                made[c].insert(made[c].end(), block[c].begin(), block[c].begin() + std::ptrdiff_t(got));
+            for (std::size_t i = 0; i < got && 2 * (done + i) + 1 < out.size(); ++i)
+                out[2 * (done + i)] = block[0][i], out[2 * (done + i) + 1] = block[1][i];
+            done += got;
         }
     });
-    for (std::int64_t i = 0; i < windowLength + joint; ++i)
-        for (std::size_t c = 0; c < audioChannels; ++c)
-            if (std::size_t(i + lead) < made[c].size()) wanted[std::size_t(2 * i) + c] = made[c][std::size_t(i + lead)];
-    return wanted;
+    return {};
+}
+
+// Which way the source runs: 1, −1, or 0 where it stands still.
+int wayAt(const SoundCourse& course, std::int64_t sample) {
+    const double speed = course.speedAt(double(sample));
+    return speed > stillSpeed ? 1 : speed < -stillSpeed ? -1 : 0;
+}
+
+// One window of the reel's samples, from `begin` on, as long as a window and a joint; made by itself, so that it is the
+// same whoever asks. Where the source stands still it is silent; where it turns, each way is made by itself.
+Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const std::filesystem::path& path,
+                                              std::int64_t begin, SoundPool& pool, const Cancel& cancel) {
+    const std::int64_t first = begin - lead, last = begin + windowLength + joint + lead;
+    std::vector<float> all(std::size_t(last - first) * audioChannels, 0.0f);
+    constexpr std::int64_t look = audioRate / 100, fade = audioRate / 500;
+    for (std::int64_t from = first; from < last;) {
+        const int way = wayAt(course, from);
+        std::int64_t to = from;
+        while (to < last && wayAt(course, to) == way) to = std::min(last, to + look);
+        if (to < last || wayAt(course, last - 1) != way) { // the turn itself, to the sample
+            std::int64_t inside = std::max(from, to - look);
+            while (to - inside > 1) {
+                const std::int64_t middle = (inside + to) / 2;
+                (wayAt(course, middle) == way ? inside : to) = middle;
+            }
+        }
+        if (way != 0) {
+            const std::span<float> out(all.data() + (from - first) * audioChannels, std::size_t(to - from) * audioChannels);
+            if (auto done = stretchedRun(course, path, from, to, pool, cancel, out); !done)
+                return tl::unexpected(done.error());
+            for (std::int64_t i = 0; i < std::min(fade, (to - from) / 2); ++i) // no clicks where it turns
+                for (std::size_t c = 0; c < audioChannels; ++c) {
+                    const float share = float(i) / fade;
+                    if (from > first) out[std::size_t(2 * i) + c] *= share;
+                    if (to < last) out[std::size_t(2 * (to - from - 1 - i)) + c] *= share;
+                }
+        }
+        from = to;
+    }
+    const auto wanted = all.begin() + lead * audioChannels;
+    return std::vector<float>(wanted, wanted + (windowLength + joint) * audioChannels);
 }
 
 } // namespace
@@ -222,7 +260,7 @@ Expected<std::vector<float>> soundAtItsPitch(const SoundCourse& course, const st
         for (auto i = a; i < b; ++i) {
             const double rise = std::clamp(double(i - begin) / joint, 0.0, 1.0),
                          fall = std::clamp(double(end - i) / joint, 0.0, 1.0);
-            const float weight = float(std::min(rise, fall)) * float(std::abs(course.speedAt(double(i))) > 0.02);
+            const float weight = float(std::min(rise, fall)) * float(wayAt(course, i) != 0);
             for (std::size_t c = 0; c < audioChannels; ++c)
                 out[std::size_t(2 * (i - first)) + c] += weight * (*kept)[std::size_t(2 * (i - begin)) + c];
         }

@@ -152,5 +152,66 @@ TEST_F(SpeedOfSound, ASplitRampSoundsAsIfItWereWhole) {
     EXPECT_LT(worst, 0.002);
 }
 
+// Clicks every quarter second of the source must be heard when the picture of their moment is seen: within 10 ms, whatever
+// the shot's speed does, over the joints of the windows that the sound is made in, too.
+TEST_F(SpeedOfSound, ClicksAreHeardWhenTheirPictureIsSeen) {
+    constexpr int seconds = 60;
+    constexpr double apart = 0.25;
+    std::vector<float> clicks(std::size_t(seconds * audioRate) * 2, 0.0f);
+    for (int k = 1; k * apart < seconds; ++k)
+        for (int i = 0; i < audioRate / 500; ++i) // 2 ms of a falling burst
+            for (int c = 0; c < 2; ++c)
+                clicks[2 * (std::size_t(k * apart * audioRate) + std::size_t(i)) + std::size_t(c)] =
+                    float(0.9 * std::exp(-i / 24.0) * (i % 4 < 2 ? 1 : -1));
+    ASSERT_TRUE(writeWav(m_folder / "clicks.wav", clicks));
+    m_project = twoClips(m_folder / "clicks.wav", m_folder / "clicks.wav");
+    for (Media& m : m_project.media) m.sound = true, m.duration = seconds;
+    m_project.reel.resize(1);
+    struct Case {
+        const char* name;
+        double sourceIn;
+        std::int64_t length;
+        std::vector<Key> speeds;
+    };
+    const auto key = [](double time, double speed) { return Key{time, speed, Interpolation::Linear, {}, {}}; };
+    const std::vector<Case> cases = {{"as shot", 5, 250, {key(0, 100), key(250, 100)}},
+                                     {"faster and faster", 2, 400, {key(0, 60), key(400, 190)}},
+                                     {"into the cut", 2, 120, {key(0, 100), key(100, 100), key(120, 400)}},
+                                     {"slower", 2, 400, {key(0, 200), key(400, 55)}},
+                                     {"backwards", 50, 250, {key(0, -100), key(250, -100)}},
+                                     {"backwards, slower", 55, 300, {key(0, -180), key(300, -60)}},
+                                     {"held on the way", 2, 200, {key(0, 100), key(60, 0), key(100, 0), key(160, 100), key(200, 100)}},
+                                     {"there and back", 10, 300, {key(0, 120), key(120, 120), key(180, -120), key(300, -120)}}};
+    for (const SpeedSound way : {SpeedSound::Follows, SpeedSound::KeepsPitch})
+        for (const Case& one : cases) {
+            SCOPED_TRACE(std::string(one.name) + (way == SpeedSound::Follows ? ", follows" : ", keeps its pitch"));
+            clip().speedSound = way;
+            clip().sourceIn = Rational(std::int64_t(one.sourceIn));
+            clip().length = one.length;
+            clip().speedCurve.incoming.keys = one.speeds;
+            const auto out = mixed(m_project, 0, one.length);
+            const SoundCourse course(clip(), 0, m_project.settings.rate);
+            const auto samples = std::int64_t(out.size() / 2);
+            int heard = 0, late = 0;
+            double worst = 0;
+            // Where the source's time passes a click at a speed that is heard well.
+            for (std::int64_t i = 2000; i + 2000 < samples; ++i) {
+                const double a = course.secondsAt(double(i)) / apart, b = course.secondsAt(double(i + 1)) / apart;
+                if (std::floor(a) == std::floor(b) || std::abs(course.speedAt(double(i))) < 0.3) continue;
+                // The loudest moment within 60 ms; the next click is farther off at up to four times the speed.
+                std::int64_t best = i;
+                double loudest = 0;
+                for (std::int64_t k = std::max<std::int64_t>(0, i - 1440); k < std::min(samples, i + 1440); ++k)
+                    if (std::abs(out[std::size_t(2 * k)]) > loudest) loudest = std::abs(out[std::size_t(2 * k)]), best = k;
+                ++heard;
+                const double off = double(best - i) / audioRate;
+                worst = std::max(worst, std::abs(off));
+                late += std::abs(off) > 0.010;
+            }
+            EXPECT_GT(heard, 15);
+            EXPECT_EQ(late, 0) << "of " << heard << " clicks more than 10 ms off, the worst " << worst * 1000 << " ms";
+        }
+}
+
 } // namespace
 } // namespace virga
