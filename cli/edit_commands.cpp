@@ -101,13 +101,21 @@ int runCuts(const ProbeOptions& options) {
     const auto list = findCuts(options.file);
     if (!list) return complain(list.error());
     json cuts = json::array();
+    int number = 0;
     for (const FoundCut& cut : list->cuts) {
+        ++number;
         if (options.json)
-            cuts.push_back(
-                {{"picture", cut.picture}, {"seconds", cut.seconds.toDouble()}, {"confidence", cut.confidence}});
+            cuts.push_back({{"cut", number},
+                            {"picture", cut.picture},
+                            {"seconds", cut.seconds.toDouble()},
+                            {"confidence", cut.confidence},
+                            {"gradual", cut.isGradual()},
+                            {"from", cut.from},
+                            {"to", cut.to}});
         else
-            say("{:>8}  {:>9.3f} s  {:>3.0f} %{}\n", cut.picture, cut.seconds.toDouble(), cut.confidence * 100,
-                       cut.confidence < surely ? "  (unsure)" : "");
+            say("{:>4}  {:>8}  {:>9.3f} s  {:>3.0f} %{}{}\n", number, cut.picture, cut.seconds.toDouble(),
+                cut.confidence * 100, cut.isGradual() ? fmt::format("  gradual, {} to {}", cut.from, cut.to) : "",
+                cut.confidence < surely ? "  (unsure)" : "");
     }
     if (options.json) sayJson(json{{"pictures", list->pictures}, {"cuts", cuts}}.dump(2));
     return Fine;

@@ -11,6 +11,7 @@
 #include "cli/print.h"
 #include "cli/options.h"
 #include "core/base/file.h"
+#include "core/deliver/chunk_record.h"
 #include "core/deliver/export_reel.h"
 #include "core/deliver/farm.h"
 
@@ -67,7 +68,8 @@ public:
         std::error_code ec;
         fs::create_directory(chunkFolder(plan.path), ec);
         m_words.name = "virga-" + plan.path.stem().string();
-        m_words.log = (chunkFolder(plan.path) / "log.txt").string();
+        m_words.log = farmLog(plan.path).string();
+        if (std::FILE* log = std::fopen(m_words.log.c_str(), "a")) std::fclose(log); // there until the chunks are joined
         m_words.options = options.schedulerOptions;
     }
 
@@ -106,7 +108,7 @@ public:
             std::fflush(stdout);
             if (m_options.noWait) return true;
             waitFor(scheduler, *job);
-            if (fs::exists(chunkFolder(m_plan.path)) && !missingChunks(m_plan).empty()) {
+            if (fs::exists(farmLog(m_plan.path)) && !missingChunks(m_plan).empty()) {
                 if (!scheduler.cancel.empty()) {
                     m_words.job = *join;
                     ask(filledIn(scheduler.cancel, m_words));
@@ -126,6 +128,7 @@ public:
         std::string last = text ? *text : m_last;
         while (!last.empty() && std::isspace(static_cast<unsigned char>(last.back()))) last.pop_back();
         if (last.size() > 600) last = last.substr(last.size() - 600);
+        for (std::size_t at = 0; (at = last.find('\n', at)) != last.npos; at += 2) last.replace(at, 1, "; ");
         if (!last.empty()) error.message += "; the last that was said: " + last;
         return error;
     }
@@ -151,7 +154,7 @@ private:
         }
     }
     void tell() {
-        if (m_options.render.quiet || !fs::exists(chunkFolder(m_plan.path))) return;
+        if (m_options.render.quiet || !fs::exists(farmLog(m_plan.path))) return;
         const int done = m_plan.chunks() - int(missingChunks(m_plan).size());
         if (done == m_told) return;
         m_told = done;
@@ -211,7 +214,7 @@ int runFarm(const FarmOptions& options) {
         if (!left) return complain(farm.withLog(left.error()));
         if (*left) return Fine;
     }
-    if (fs::exists(chunkFolder(plan->path))) { // nobody joined them yet
+    if (fs::exists(farmLog(plan->path))) { // nobody joined them yet
         const auto joined = joinChunks(*project, *settings);
         if (!joined) return complain(joined.error());
     }

@@ -26,9 +26,7 @@ int runTrace(const TraceCommand& options) {
     if (picture < 0) {
         const auto list = findCuts(options.file);
         if (!list) return complain(list.error());
-        std::vector<FoundCut> cuts;
-        for (const FoundCut& cut : list->cuts)
-            if (cut.confidence >= surely) cuts.push_back(cut);
+        const auto& cuts = list->cuts; // counted as 'cuts' lists them
         if (options.cut < 1 || options.cut > int(cuts.size()))
             return complain({ErrorCode::BadInput,
                              fmt::format("there is no cut {} among the {} that were found", options.cut, cuts.size()),

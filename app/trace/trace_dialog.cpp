@@ -171,15 +171,20 @@ void TraceDialog::findCutsFirst() {
     m_finding.start([path = m_media.path](auto report, Cancel cancel) { return findCuts(path, report, cancel); },
                     [this](const Expected<CutList>& list) {
                         if (!list) return fail(list.error());
-                        for (const FoundCut& cut : list->cuts)
-                            if (cut.confidence >= surely)
-                                m_cuts->addItem(tr("%1: %2 s, picture %3")
-                                                    .arg(m_cuts->count() + 1)
-                                                    .arg(cut.seconds.toDouble(), 0, 'f', 2)
-                                                    .arg(cut.picture),
-                                                qlonglong(cut.picture));
-                        if (m_cuts->count() > 0)
-                            traceAt(m_cuts->itemData(0).toLongLong());
+                        int first = -1; // that is sure
+                        for (const FoundCut& cut : list->cuts) {
+                            if (first < 0 && cut.confidence >= surely) first = m_cuts->count();
+                            const QString text = cut.confidence >= surely ? tr("%1: %2 s, picture %3")
+                                                                          : tr("%1: %2 s, picture %3 (unsure)");
+                            m_cuts->addItem(text.arg(m_cuts->count() + 1)
+                                                .arg(cut.seconds.toDouble(), 0, 'f', 2)
+                                                .arg(cut.picture),
+                                            qlonglong(cut.picture));
+                        }
+                        if (first >= 0) {
+                            m_cuts->setCurrentIndex(first);
+                            traceAt(m_cuts->itemData(first).toLongLong());
+                        }
                         else
                             m_problem = tr("No cut was found in this video. Name the first picture of a shot instead.");
                         refresh();

@@ -78,12 +78,17 @@ Expected<void> verifyChunk(const ExportPlan& plan, int chunk, const fs::path& ch
     return {};
 }
 
+fs::path farmLog(const fs::path& result) {
+    return chunkFolder(result) / "virga-farm.log";
+}
+
 void removeChunks(const ExportPlan& plan) {
     std::error_code ignored;
     for (const fs::path& file : chunkPaths(plan)) {
         fs::remove(file, ignored);
         fs::remove(recordOf(file), ignored);
     }
+    fs::remove(farmLog(plan.path), ignored);
     fs::remove(chunkFolder(plan.path), ignored); // succeeds only where it is empty
 }
 

@@ -19,7 +19,10 @@ Expected<void> writeChunkRecord(const ExportPlan& plan, int chunk, const std::fi
 /// or its record is not there, BadInput where it is another one, Unreadable where bytes are missing or changed.
 Expected<void> verifyChunk(const ExportPlan& plan, int chunk, const std::filesystem::path& chunkFile);
 
-/// Removes a result's chunks with their records, and the folder if nothing else lies in it.
+/// What a farm logs beside the chunks: it is there from the farm's start until they are joined.
+std::filesystem::path farmLog(const std::filesystem::path& result);
+
+/// Removes a result's chunks with their records and the farm's log, and the folder if nothing else lies in it.
 void removeChunks(const ExportPlan& plan);
 
 } // namespace virga

@@ -1,26 +1,32 @@
 #pragma once
-// The cuts of one flat video found again: where one picture differs from the one before far more than its neighbours
-// do, after allowing for movement, and stays different (a flash does not). Hard cuts only. May run on any thread.
+// The cuts of one flat video found again. A hard cut is where one picture differs from the one before far more than its
+// neighbours do, and stays different (a flash does not): in its blocks, after allowing for movement, or in its colours,
+// which fast zooms and spins hardly change. Gradual ones are dissolves, wipes and fades; see gradual_finder.h. May run on
+// any thread.
 #include <filesystem>
 #include <functional>
 #include <vector>
 
 #include "core/base/cancel.h"
 #include "core/base/error.h"
+#include "core/detect/gradual_finder.h"
 #include "core/raster/image.h"
 #include "core/time/rational.h"
 
 namespace virga {
 
 struct FoundCut {
-    std::int64_t picture = 0; // the first of the new shot
+    std::int64_t picture = 0; // the first of the new shot; of a gradual one the middle
     Rational seconds;         // from the video's first picture
     double confidence = 0;    // 0 to 1; from 0.5 on it is taken for a cut
+    std::int64_t from = 0;    // the last picture that shows the old shot alone
+    std::int64_t to = 0;      // the first that shows the new one alone
+    bool isGradual() const { return to - from > 1; }
     bool operator==(const FoundCut&) const = default;
 };
 
 struct CutList {
-    std::vector<FoundCut> cuts;  // all candidates, in order
+    std::vector<FoundCut> cuts;  // all candidates, in order; everywhere they are counted from 1 by this list
     std::vector<Rational> times; // when each picture starts, in seconds from the first one
     std::int64_t pictures = 0;   // how many the video has
 };
@@ -36,12 +42,17 @@ public:
     std::vector<FoundCut> finish();
 
 private:
-    static constexpr int width = 64, height = 36, behind = 3;
+    static constexpr int width = SmallPicture::width, height = SmallPicture::height;
+    static constexpr int behind = 7; // pictures that a flash lasts at most, and one
+    static constexpr int levels = 6; // of each colour in a histogram
     struct Small {
         std::vector<float> y, u, v; // width * height each, 0 to 1
         double bright = 0;          // the mean of y
+        std::array<float, std::size_t(levels) * levels * levels> colours{}; // share of the picture, each spread over its eight neighbours
     };
-    static Small shrink(const Image<Linear16>& picture);
+    static Small shrink(const Image<Linear16>& picture, SmallPicture* looks);
+    static double colourDifference(const Small& a, const Small& b);
+    std::vector<FoundCut> hardCuts() const;
     static double difference(const Small& a, const Small& b);
     void judgeFlash(std::int64_t picture);
 
@@ -50,7 +61,10 @@ private:
     std::int64_t m_count = 0;
     std::vector<double> m_step;    // difference of each picture to the one before
     std::vector<double> m_bright;  // the brighter one of those two
-    std::vector<double> m_lasting; // and the least of the one before to the three after
+    std::vector<double> m_lasting; // the least of the one before to those after, and from those before to the one after
+    std::vector<double> m_colours, m_coloursLasting; // the same of their colours: half the sum of differences, 0 to 1
+    std::vector<double> m_mean;                      // how bright each picture is
+    GradualFinder m_gradual;
 };
 
 /// Reads a whole video. `progress` gets 0 to 1. Errors: as VideoReader; BadInput for a still; Cancelled.

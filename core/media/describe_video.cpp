@@ -27,6 +27,7 @@ int exifOrientation(const std::filesystem::path& path) {
         // As a file and nothing else: by its name alone Exiv2 would take some for addresses, and "-" for standard input.
         Exiv2::BasicIo::AutoPtr file(new Exiv2::FileIo(path.string()));
         const auto image = Exiv2::ImageFactory::open(file);
+        if (!image.get()) return 0; // no kind that Exiv2 knows
         image->readMetadata();
         const auto& tags = image->exifData();
         const auto found = tags.findKey(Exiv2::ExifKey("Exif.Image.Orientation"));

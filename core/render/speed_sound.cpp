@@ -206,7 +206,7 @@ Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const s
                                               std::int64_t begin, SoundPool& pool, const Cancel& cancel) {
     const std::int64_t first = begin - lead, last = begin + windowLength + joint + lead;
     std::vector<float> all(std::size_t(last - first) * audioChannels, 0.0f);
-    constexpr std::int64_t look = audioRate / 100, fade = audioRate / 500;
+    constexpr std::int64_t look = audioRate / 100, ramp = audioRate / 500;
     for (std::int64_t from = first; from < last;) {
         const int way = wayAt(course, from);
         std::int64_t to = from;
@@ -222,9 +222,9 @@ Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const s
             const std::span<float> out(all.data() + (from - first) * audioChannels, std::size_t(to - from) * audioChannels);
             if (auto done = stretchedRun(course, path, from, to, pool, cancel, out); !done)
                 return tl::unexpected(done.error());
-            for (std::int64_t i = 0; i < std::min(fade, (to - from) / 2); ++i) // no clicks where it turns
+            for (std::int64_t i = 0; i < std::min(ramp, (to - from) / 2); ++i) // no clicks where it turns
                 for (std::size_t c = 0; c < audioChannels; ++c) {
-                    const float share = float(i) / fade;
+                    const float share = float(i) / ramp;
                     if (from > first) out[std::size_t(2 * i) + c] *= share;
                     if (to < last) out[std::size_t(2 * (to - from - 1 - i)) + c] *= share;
                 }
