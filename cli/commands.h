@@ -36,6 +36,10 @@ struct ProbeOptions {
     std::string file;
     bool json = false;
 };
+struct BeatsCommand {
+    std::string file, into;
+    bool json = false, force = false;
+};
 struct CheckOptions {
     std::string project, fix, out;
     bool json = false, force = false;
@@ -100,7 +104,7 @@ Expected<Project> openProject(const std::string& path);
 std::string jsonText(const nlohmann::json& value);
 
 int runConvert(const ConvertOptions& options);
-int runBeats(const ProbeOptions& options);
+int runBeats(const BeatsCommand& options);
 int runCuts(const ProbeOptions& options);
 
 } // namespace virga::cli

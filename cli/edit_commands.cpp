@@ -6,6 +6,8 @@
 #include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
+#include "core/base/file.h"
+#include "core/base/file_lock.h"
 #include "core/base/sequence_path.h"
 #include "core/beats/find_beats.h"
 #include "core/detect/find_cuts.h"
@@ -73,28 +75,75 @@ int runConvert(const ConvertOptions& options) {
     return Fine;
 }
 
-int runBeats(const ProbeOptions& options) {
+namespace {
+
+// The music of a project that is this file; added at its begin where there is none.
+Project withMusicOf(const Project& project, const MediaInfo& info, std::size_t* place) {
+    const auto file = wholePath(info.path);
+    for (std::size_t i = 0; i < project.music.size(); ++i)
+        if (const Media* media = findMedia(project, project.music[i].mediaId); media && wholePath(media->path) == file) {
+            *place = i;
+            return project;
+        }
+    std::string id;
+    Project next = withMusic(withMedia(project, mediaFrom(info), &id), id);
+    *place = next.music.size() - 1;
+    return next;
+}
+
+int writeBeatsInto(const BeatsCommand& options, const MediaInfo& info, const FoundBeats& found) {
+    if (!found.isSure() && !options.force)
+        return complain({ErrorCode::BadInput, "no clear beat was found in it, and the project was left as it is", options.file,
+                         "say --force to write these beats all the same"});
+    auto project = openProject(options.into);
+    if (!project) return complain(project.error());
+    LockOwner owner;
+    const auto lock = FileLock::take(wholePath(options.into), &owner);
+    if (!lock)
+        return complain({ErrorCode::BadInput, fmt::format("it is open in a window of {} on {}", owner.user, owner.machine),
+                         options.into, "close it there first, or find the beats there"});
+    std::size_t place = 0;
+    Project next = withMusicOf(*project, info, &place);
+    Music& music = next.music[place];
+    const int perBar = music.tempo ? music.tempo->beatsPerBar : 4;
+    music.tempo = found.tempo;
+    if (!found.barsKnown) music.tempo->beatsPerBar = perBar;
+    const Output output = projectOutput(next, false);
+    if (auto may = mayWrite(options.into, output); !may) return complain(may.error());
+    if (auto saved = saveProject(next, options.into); !saved) return complain(saved.error());
+    if (!options.json) say("{}: {} beats written\n", options.into, found.lastHeard - found.firstHeard + 1);
+    return Fine;
+}
+
+} // namespace
+
+int runBeats(const BeatsCommand& options) {
     const auto info = probe(options.file);
     if (!info) return complain(info.error());
     if (!info->audio)
         return complain({ErrorCode::Unsupported, "there is no sound in it", options.file, "give a sound file"});
     const auto found = findBeats(options.file, info->audio->duration);
     if (!found) return complain(found.error());
-    const double seconds = info->audio->duration.toDouble();
-    json beats = json::array();
-    for (int i = 0; beatTime(found->tempo, i) < seconds; ++i) beats.push_back(beatTime(found->tempo, i));
-    if (options.json)
+    if (options.json) {
+        json beats = json::array();
+        for (int i = found->firstHeard; i <= found->lastHeard; ++i) beats.push_back(beatTime(found->tempo, i));
         sayJson(json{{"beatsPerMinute", found->tempo.beatsPerMinute},
-                                {"firstBeat", found->tempo.firstBeat.toDouble()},
-                                {"steady", found->steady},
-                                {"confidence", found->confidence},
-                                {"beats", beats}}
-                               .dump(2));
-    else
-        say("{:.2f} beats per minute, the first at {:.3f} s, {}; something sounds on {:.0f} % of the beats\n",
-                   found->tempo.beatsPerMinute, found->tempo.firstBeat.toDouble(), found->steady ? "steady" : "uneven",
-                   found->confidence * 100);
-    return Fine;
+                     {"firstBeat", beatTime(found->tempo, found->firstHeard)},
+                     {"beatsPerBar", found->barsKnown ? json(found->tempo.beatsPerBar) : json()},
+                     {"firstBar", found->barsKnown && found->firstHeard > 0 ? found->tempo.beatsPerBar - found->firstHeard : 0},
+                     {"steady", found->steady},
+                     {"sure", found->isSure()},
+                     {"otherTempo", found->otherTempo > 0 ? json(found->otherTempo) : json()},
+                     {"confidence", found->confidence},
+                     {"beats", beats}}
+                    .dump(2));
+    } else {
+        say("{:.2f} beats per minute{}, the first at {:.3f} s; {} ({:.0f} % sure)\n", found->tempo.beatsPerMinute,
+            found->barsKnown ? fmt::format(", {} to a bar", found->tempo.beatsPerBar) : "",
+            beatTime(found->tempo, found->firstHeard), found->described(), found->confidence * 100);
+    }
+    if (!options.into.empty()) return writeBeatsInto(options, *info, *found);
+    return found->isSure() ? Fine : Findings;
 }
 
 int runCuts(const ProbeOptions& options) {

@@ -4,6 +4,7 @@
 #include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
+#include "core/beats/find_beats.h"
 #include "core/edit/edits.h"
 #include "core/edit/move_edits.h"
 #include "core/media/probe.h"
@@ -84,6 +85,10 @@ Expected<Project> assemble(const MakeOptions& options) {
         std::string id;
         project = withMedia(project, mediaFrom(*info), &id);
         project = withMusic(project, id);
+        if (const auto found = findBeats(options.music, info->audio->duration); found && found->isSure())
+            project.music.front().tempo = found->tempo;
+        else
+            warn("{}: no clear beat was found in it; it was added without beats\n", options.music);
     }
     return project;
 }

@@ -154,7 +154,7 @@ int runUnguarded(int argc, char** argv) {
     makeCommand->add_option("--edges", make.edges, "What fills the edges")
         ->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));
     makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees, 0 to 720")->check(withinNumbers(0, 720));
-    makeCommand->add_option("--music", make.music, "A sound file under the reel");
+    makeCommand->add_option("--music", make.music, "A sound file under the reel; its beats are found and kept with it");
     const char* const forced = "Replace OUT even where it is a file of another kind";
     makeCommand->add_flag("--force", make.force, forced);
 
@@ -178,10 +178,12 @@ int runUnguarded(int argc, char** argv) {
     chainCommand->add_flag("--all", chain.all, "Also for cuts that have moves");
     chainCommand->add_flag("--force", chain.force, forced);
 
-    ProbeOptions beats;
-    auto* beatsCommand = app.add_subcommand("beats", "Find the tempo and the beats of a piece of music");
+    BeatsCommand beats;
+    auto* beatsCommand = app.add_subcommand("beats", "Find the tempo, the beats and the bars of a piece of music");
     beatsCommand->add_option("FILE", beats.file, "The sound file")->required();
     beatsCommand->add_flag("--json", beats.json, "As one JSON object, with every beat");
+    beatsCommand->add_option("--into", beats.into, "A project: its music of this file (added where it has none) gets these beats");
+    beatsCommand->add_flag("--force", beats.force, "Write them even where they are unsure");
 
     ProbeOptions cuts;
     auto* cutsCommand = app.add_subcommand("cuts", "Find the cuts of a flat video: picture, time and how sure");

@@ -158,20 +158,32 @@ void BeatsPanel::findNow() {
     m_job.start([path = media->path, duration = media->duration](
                     auto report, Cancel cancel) { return findBeats(path, duration, report, cancel); },
                 [this, id = project->music[std::size_t(i)].id, perBar](Expected<FoundBeats> found) {
-                    if (!found) return emit problem(QString::fromStdString(describe(found.error())));
+                    if (!found) return emit problem(QString::fromStdString(virga::describe(found.error())));
                     const auto& list = m_document->project()->music;
                     for (int k = 0; k < int(list.size()); ++k)
                         if (list[std::size_t(k)].id == id) {
                             Tempo t = found->tempo;
-                            t.beatsPerBar = perBar;
+                            if (!found->barsKnown) t.beatsPerBar = perBar;
                             setTempo(*m_document, k, t, tr("find beats"));
                         }
-                    m_state->setText(
-                        found->steady
-                            ? tr("Steady; something sounds on %1 % of the beats.").arg(int(found->confidence * 100))
-                            : tr("Played by hand: each beat lies where it sounds."));
+                    m_state->setText(describe(*found));
                 });
     refresh();
+}
+
+QString BeatsPanel::describe(const FoundBeats& found) {
+    if (!found.isSure()) return tr("Unsure: no clear beat can be heard. Tap it, or type the tempo.");
+    const int sure = int(found.confidence * 100);
+    QString text = found.steady                           ? tr("Steady, %1 % sure.").arg(sure)
+                   : found.fastest > 1.08 * found.slowest ? tr("The tempo goes between %1 and %2; %3 % sure.")
+                                                                .arg(found.slowest, 0, 'f', 0)
+                                                                .arg(found.fastest, 0, 'f', 0)
+                                                                .arg(sure)
+                                                          : tr("Played freely: each beat lies where it sounds.");
+    if (found.otherTempo > 0)
+        text += found.otherTempo > found.tempo.beatsPerMinute ? tr(" Or twice as fast: × 2.")
+                                                              : tr(" Or half as fast: ÷ 2.");
+    return text;
 }
 
 void BeatsPanel::tap() {

@@ -6,6 +6,7 @@
 #include "app/background/job.h"
 #include "app/background/player.h"
 #include "app/document/document.h"
+#include "core/beats/find_beats.h"
 
 class QLabel;
 class QProgressBar;
@@ -32,6 +33,7 @@ signals:
 
 private:
     void refresh();
+    static QString describe(const FoundBeats& found);
     int music() const;
     const Tempo* tempo() const;
     void set(const Tempo& tempo, const QString& name, const QString& mergeKey = {});

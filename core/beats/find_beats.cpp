@@ -1,64 +1,45 @@
 #include "core/beats/find_beats.h"
 
-#include <aubio/aubio.h>
-
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
+#include "core/beats/beat_tracker.h"
 #include "core/media/audio_reader.h"
 
 namespace virga {
 namespace {
 
-constexpr uint_t window = 1024, hop = 256;
 constexpr int envelopeRate = 500; // 2 ms
 constexpr int envelopeStep = audioRate / envelopeRate;
 
-template <auto Free> struct With {
-    template <typename T> void operator()(T* p) const { Free(p); }
-};
-
-// The 2 ms in which it grows loudest around a time: aubio's onsets come a little late and by whole hops.
+// The 2 ms around a time in which it grows loudest; the time itself where nothing begins there.
 double sharpened(const std::vector<float>& energy, double seconds) {
-    const auto from = std::max<long>(2, std::lround((seconds - 0.045) * envelopeRate));
-    const auto to = std::min<long>(long(energy.size()) - 2, std::lround((seconds + 0.02) * envelopeRate));
+    constexpr double around = 0.03;
+    const auto from = std::max<long>(2, std::lround((seconds - around) * envelopeRate));
+    const auto to = std::min<long>(long(energy.size()) - 2, std::lround((seconds + around) * envelopeRate));
+    constexpr double leastRise = 0.7; // of the logarithm of the energy: twice as much
     double most = 0, best = seconds;
     for (long i = from; i < to; ++i) {
         const double before = double(energy[std::size_t(i - 1)]) + energy[std::size_t(i - 2)];
         const double after = double(energy[std::size_t(i)]) + energy[std::size_t(i + 1)];
-        const double rise = std::log((after + 1e-7) / (before + 1e-7)) * std::sqrt(after);
-        if (rise > most) most = rise, best = double(i) / envelopeRate;
+        const double grown = std::log((after + 1e-9) / (before + 1e-9)), rise = grown * std::sqrt(after);
+        if (grown > leastRise && rise > most) most = rise, best = double(i) / envelopeRate;
     }
     return best;
 }
 
-double strengthAt(const std::vector<float>& energy, double seconds) {
-    const auto from = std::max<long>(0, std::lround(seconds * envelopeRate));
-    double most = 0;
-    for (long i = from; i < std::min<long>(from + 15, long(energy.size())); ++i)
-        most = std::max(most, std::sqrt(double(energy[std::size_t(i)])));
-    return most;
+Rational microseconds(double seconds) {
+    return Rational(std::llround(seconds * 1e6), 1000000);
 }
 
 } // namespace
 
 struct BeatFinder::State {
-    std::unique_ptr<aubio_onset_t, With<del_aubio_onset>> onset{new_aubio_onset("default", window, hop, audioRate)};
-    std::unique_ptr<aubio_tempo_t, With<del_aubio_tempo>> tempo{new_aubio_tempo("default", window, hop, audioRate)};
-    std::unique_ptr<fvec_t, With<del_fvec>> in{new_fvec(hop)}, out{new_fvec(2)};
-    uint_t filled = 0;
-    std::vector<double> onsets, beats;
+    NoveltyMeter novelty;
     std::vector<float> energy; // mean square of each 2 ms
     double sum = 0;
     int summed = 0;
-
-    void process() {
-        aubio_onset_do(onset.get(), in.get(), out.get());
-        if (fvec_get_sample(out.get(), 0) > 0) onsets.push_back(double(aubio_onset_get_last_s(onset.get())));
-        aubio_tempo_do(tempo.get(), in.get(), out.get());
-        if (fvec_get_sample(out.get(), 0) > 0) beats.push_back(double(aubio_tempo_get_last_s(tempo.get())));
-        filled = 0;
-    }
 };
 
 BeatFinder::BeatFinder() : m_state(std::make_unique<State>()) {}
@@ -66,10 +47,9 @@ BeatFinder::~BeatFinder() = default;
 
 void BeatFinder::add(std::span<const float> mono) {
     State& s = *m_state;
+    s.novelty.add(mono);
     for (float v : mono) {
         if (!std::isfinite(v)) v = 0;
-        fvec_set_sample(s.in.get(), v, s.filled++);
-        if (s.filled == hop) s.process();
         s.sum += double(v) * v;
         if (++s.summed == envelopeStep) {
             s.energy.push_back(float(s.sum / envelopeStep));
@@ -81,25 +61,53 @@ void BeatFinder::add(std::span<const float> mono) {
 
 Expected<FoundBeats> BeatFinder::finish() {
     State& s = *m_state;
-    // The last onset needs a window of silence after it to be seen.
-    const std::vector<float> tail(window * 4, 0.0f);
-    add(tail);
-    std::vector<double> onsets, strengths;
-    double loudest = 0;
-    for (const double at : s.onsets) {
-        const double exact = sharpened(s.energy, at);
-        if (!onsets.empty() && exact - onsets.back() < 0.03) continue;
-        onsets.push_back(exact);
-        strengths.push_back(strengthAt(s.energy, exact));
-        loudest = std::max(loudest, strengths.back());
+    const auto tracked = trackBeats(s.novelty.finish());
+    if (!tracked) return tl::unexpected(tracked.error());
+    std::vector<double> at = tracked->seconds;
+    for (double& seconds : at) seconds = std::max(0.0, sharpened(s.energy, seconds));
+    for (std::size_t i = 1; i < at.size(); ++i) at[i] = std::max(at[i], at[i - 1] + 0.05);
+    std::vector<int> numbers(at.size());
+    for (std::size_t i = 0; i < at.size(); ++i) numbers[i] = int(i);
+    const Grid grid = gridThrough(at, numbers);
+    std::vector<double> off;
+    for (std::size_t i = 0; i < at.size(); ++i) off.push_back(std::abs(at[i] - grid.first - double(i) * grid.period));
+    std::nth_element(off.begin(), off.begin() + std::ptrdiff_t(off.size() * 9 / 10), off.end());
+    FoundBeats found;
+    found.confidence = tracked->confidence;
+    found.steady = off[off.size() * 9 / 10] < 0.02;
+    found.tempo.beatsPerMinute = 60 / grid.period;
+    found.tempo.firstBeat = microseconds(grid.first);
+    found.barsKnown = tracked->perBar > 0;
+    if (found.barsKnown) found.tempo.beatsPerBar = tracked->perBar;
+    // Beat 0 begins a bar: where the first that sounds does not, those before it lie before the music.
+    const int ahead = found.barsKnown && tracked->firstOfBar > 0 ? tracked->perBar - tracked->firstOfBar : 0;
+    if (!found.steady) {
+        for (std::size_t i = 0; i < at.size(); ++i) found.tempo.placed[int(i)] = at[i];
+        constexpr std::size_t some = 8;
+        found.slowest = 1e9;
+        for (std::size_t i = 0; i + some < at.size(); ++i) {
+            const double here = 60 * double(some) / (at[i + some] - at[i]);
+            found.slowest = std::min(found.slowest, here), found.fastest = std::max(found.fastest, here);
+        }
+        if (found.fastest == 0) found.slowest = found.fastest = found.tempo.beatsPerMinute;
     }
-    // A beat at the very first sample has nothing before it to rise from.
-    if (strengthAt(s.energy, 0) > 0.3 * loudest && loudest > 0 && (onsets.empty() || onsets.front() > 0.05)) {
-        onsets.insert(onsets.begin(), 0);
-        strengths.insert(strengths.begin(), strengthAt(s.energy, 0));
-    }
-    for (double& strength : strengths) strength /= std::max(loudest, 1e-9);
-    return beatsThrough(onsets, strengths, double(aubio_tempo_get_bpm(s.tempo.get())));
+    if (ahead > 0) found.tempo = renumbered(found.tempo, ahead);
+    found.firstHeard = ahead;
+    found.lastHeard = ahead + int(at.size()) - 1;
+    if (tracked->otherTempo > 0)
+        found.otherTempo = found.tempo.beatsPerMinute * (tracked->otherTempo > tracked->tempo ? 2 : 0.5);
+    return found;
+}
+
+std::string FoundBeats::described() const {
+    if (!isSure()) return "unsure: hardly more begins on these beats than anywhere else";
+    constexpr double changes = 1.08;
+    const std::string other =
+        otherTempo > 0 ? fmt::format("; it may as well be counted at {:.4g}", otherTempo) : std::string();
+    if (steady) return "steady" + other;
+    return (fastest > slowest * changes ? fmt::format("the tempo goes between {:.0f} and {:.0f}", slowest, fastest)
+                                        : std::string("played freely, each beat where it sounds")) +
+           other;
 }
 
 Expected<FoundBeats> findBeats(const std::filesystem::path& path, Rational duration,

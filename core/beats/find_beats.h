@@ -1,10 +1,11 @@
 #pragma once
-// Tempo and beats of a piece of music. Onsets and a first tempo come from aubio; the grid through them is fitted here,
-// because an edit needs each beat to the frame, not only the tempo. May run on any thread.
+// Tempo, beats and bars of a piece of music; see beat_tracker.h. Each beat is then put where its sound begins, because an
+// edit needs it to the frame. May run on any thread.
 #include <filesystem>
 #include <functional>
 #include <memory>
 #include <span>
+#include <string>
 
 #include "core/base/cancel.h"
 #include "core/base/error.h"
@@ -14,8 +15,16 @@ namespace virga {
 
 struct FoundBeats {
     Tempo tempo;
-    double confidence = 0; // share of the beats on which something sounds, 0 to 1
+    double confidence = 0; // 0 to 1: how much more begins on beats than anywhere else
     bool steady = true;    // one even grid; otherwise every beat is placed by itself
+    double slowest = 0, fastest = 0; // beats a minute over some bars, where it is not steady
+    double otherTempo = 0; // half or twice the tempo where that is nearly as likely; else 0
+    bool barsKnown = false;
+    int firstHeard = 0;    // the number of the first beat that sounds: it may lie within a bar
+    int lastHeard = 0;
+    bool isSure() const { return confidence >= 0.35; }
+    /// "played freely", "steady": in words, for people.
+    std::string described() const;
 };
 
 /// Takes mono sound at 48 kHz piece by piece.
@@ -36,11 +45,5 @@ private:
 /// with the file as their place; Cancelled.
 Expected<FoundBeats> findBeats(const std::filesystem::path& path, Rational duration,
                                const std::function<void(double)>& progress = {}, const Cancel& cancel = {});
-
-/// A grid through onsets, given as seconds and strengths, near a tempo: chosen among it, its half and double and its
-/// thirds by how many beats have an onset and how many onsets a beat, with a mild liking for 120 (common practice).
-/// Errors: BadInput for fewer than four onsets.
-Expected<FoundBeats> beatsThrough(const std::vector<double>& onsets, const std::vector<double>& strengths,
-                                  double nearTempo);
 
 } // namespace virga

@@ -14,6 +14,9 @@ constexpr double leastChange = 0.06;          // of a cell, where 1 is from blac
 constexpr double mostJump = 0.4, mostBack = 0.12; // of the way in one picture; back in all
 constexpr double usualResidual = 0.15, likenessOfOthers = 0.2, likenessOfOne = 0.42; // of different shots; of one shot
 constexpr double mostDoubt = 1.15;
+constexpr double noDetail = -2; // no correlation
+constexpr float oneColour = 0.03F; // deviation over the cells
+constexpr int leastTiles = 3;   // with detail, of twelve
 constexpr int leastPictures = 4;
 constexpr std::int64_t joined = 8, joinedOverOneColour = 12; // pictures between two halves of one transition
 constexpr int near = 6, tileWidth = 16, tileHeight = 12;     // of the local correlation, in points
@@ -147,7 +150,7 @@ double GradualFinder::likeness(std::int64_t a, std::int64_t b) const {
             sum += best;
             ++count;
         }
-    return count > 0 ? sum / count : 0;
+    return count >= leastTiles ? sum / count : noDetail;
 }
 
 // How far the way from a to b is gone at each picture of the window.
@@ -211,8 +214,12 @@ void GradualFinder::search(std::int64_t until) {
     };
     for (const Window& window : windows) {
         if (isTaken(window.a, window.b)) continue;
-        const double alike =
-            std::max(likenessOfOthers, (likeness(window.a, window.b) + likeness(window.b, window.a)) / 2);
+        // A picture of one colour is like none; a blurred one tells nothing.
+        double one = likeness(window.a, window.b), other = likeness(window.b, window.a);
+        if (one == noDetail) one = at(window.a).contrast < oneColour ? 0 : other;
+        if (other == noDetail) other = at(window.b).contrast < oneColour ? 0 : one;
+        if (one == noDetail) continue;
+        const double alike = std::max(likenessOfOthers, (one + other) / 2);
         const double doubt = window.residual / usualResidual +
                              (alike - likenessOfOthers) / (likenessOfOne - likenessOfOthers);
         if (doubt > mostDoubt) continue;

@@ -153,7 +153,11 @@ Expected<void> stretchedRun(const SoundCourse& course, const std::filesystem::pa
     using RubberBand::RubberBandStretcher;
     const auto outputs = double(last - first);
     RubberBandStretcher stretcher(audioRate, audioChannels,
+                                  // Short windows, and no holding of transients, which moves what lies between them:
+                                  // sounds stay within 10 ms of their picture.
                                   RubberBandStretcher::OptionProcessOffline | RubberBandStretcher::OptionEngineFaster |
+                                      RubberBandStretcher::OptionWindowShort |
+                                      RubberBandStretcher::OptionTransientsSmooth |
                                       RubberBandStretcher::OptionChannelsTogether,
                                   outputs / double(inputs));
     stretcher.setExpectedInputDuration(std::size_t(inputs));
@@ -164,7 +168,8 @@ Expected<void> stretchedRun(const SoundCourse& course, const std::filesystem::pa
     for (std::int64_t at = first; at < last; at += audioRate / 50) {
         const double seconds = course.secondsAt(double(at));
         const auto input = std::llround((backwards ? high - seconds : seconds - low) * audioRate);
-        if (input <= before + 8 || input >= inputs) continue; // all but stands still
+        constexpr std::int64_t step = 128, tail = 1024; // the library's smallest step; it takes no places near the end
+        if (input <= std::max<std::int64_t>(before, 0) + step || input >= inputs - tail) continue; // all but stands still
         places[std::size_t(input)] = std::size_t(at - first);
         before = input;
     }

@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <gtest/gtest.h>
+#include <cstdlib>
 #include <random>
 
 #include "core/raster/kept_light.h"
@@ -84,7 +85,7 @@ TEST(FindCuts, AWhipPanIsNoCut) {
         const double fast = i < 20 ? 0 : i < 30 ? (i - 20) * 6.0 : 60; // a frame width in ten frames
         finder.add(linear(shotPicture(4, fast, noise++)));
     }
-    EXPECT_TRUE(sureCuts(finder).empty());
+    EXPECT_EQ(sureCuts(finder), std::vector<std::int64_t>());
 }
 
 // A camera that repeats pictures before it shows how far a hand has gone meanwhile: a step, but a part of a bright
@@ -98,14 +99,24 @@ TEST(FindCuts, AHandInAStutteringPictureIsNoCut) {
             for (int x = left; x < left + 70; ++x) picture.at(x, y) = {150, 110, 100, 255};
         finder.add(linear(picture));
     }
-    EXPECT_TRUE(sureCuts(finder).empty());
+    EXPECT_EQ(sureCuts(finder), std::vector<std::int64_t>());
 }
 
 TEST(FindCuts, AFlashIsNoCut) {
     CutFinder finder;
     unsigned noise = 1;
     for (int i = 0; i < 40; ++i) finder.add(linear(shotPicture(2, i, noise++, i == 20 || i == 21 ? 120 : 0)));
-    EXPECT_TRUE(sureCuts(finder).empty());
+    EXPECT_EQ(sureCuts(finder), std::vector<std::int64_t>());
+}
+
+TEST(FindCuts, AFlashOnACutIsOneCut) {
+    CutFinder finder;
+    unsigned noise = 1;
+    for (int i = 0; i < 40; ++i)
+        finder.add(linear(shotPicture(i < 20 ? 2 : 5, i, noise++, i >= 18 && i < 22 ? 140 : 0)));
+    const auto cuts = sureCuts(finder);
+    ASSERT_EQ(cuts.size(), 1u);
+    EXPECT_NEAR(double(cuts[0]), 20, 2);
 }
 
 TEST(FindCuts, ACutOutOfBlackIsOne) {
@@ -130,6 +141,123 @@ TEST(FindCuts, ReadsAVideo) {
     cancel.request();
     EXPECT_EQ(findCuts(folder / "flat.mp4", {}, cancel).error().code, ErrorCode::Cancelled);
     EXPECT_EQ(findCuts(folder / "no.mp4").error().code, ErrorCode::NotFound);
+}
+
+// Shots of the demo reel, joined by all ways of getting from one to the other that take 8 to 30 pictures. They are blended
+// as they look, in code values, as editing programs do.
+class GradualCuts : public testing::Test {
+protected:
+    static constexpr int least = 8, most = 30, around = 25;
+    void SetUp() override {
+        for (const char* name : {"dawn-crane", "lantern-rig", "first-heat", "lighthouse", "quay-stalls", "second-heat",
+                                 "lamps-lit", "last-light"}) {
+            const fs::path file = fs::path(VIRGA_SOURCE_DIR) / "demo/footage" / (std::string(name) + ".mp4");
+            if (fs::exists(file)) m_shots.push_back(small(file));
+        }
+        addFootage();
+        if (m_shots.size() < 4) GTEST_SKIP() << "the demo's footage was not drawn: ./check does that first";
+    }
+    // Real shots too, where there are some (tools/check_real_footage).
+    void addFootage() {
+        const char* folder = std::getenv("VIRGA_REAL_FOOTAGE");
+        if (!folder) return;
+        for (const char* name : {"cockatoo.mp4", "realshort.mp4", "birds.mp4", "tree.avi", "vtest.avi", "retroMars2018.avi",
+                                 "newtonscradle.gif", "balle-jbart.mp4"})
+            if (fs::exists(fs::path(folder) / name)) m_shots.push_back(small(fs::path(folder) / name));
+    }
+    static std::vector<SmallPicture> small(const fs::path& file) {
+        std::vector<SmallPicture> out;
+        const Ran ran = runProgram("ffmpeg -nostdin -v error -i '" + file.string() +
+                                   "' -vf scale=64:36:flags=area -pix_fmt gbrp -frames:v 200 -f rawvideo -");
+        constexpr std::size_t plane = std::size_t(SmallPicture::width) * SmallPicture::height;
+        for (std::size_t at = 0; at + 3 * plane <= ran.out.size(); at += 3 * plane) {
+            SmallPicture p;
+            std::copy_n(ran.out.begin() + std::ptrdiff_t(at), plane, p.green.begin());
+            std::copy_n(ran.out.begin() + std::ptrdiff_t(at + plane), plane, p.blue.begin());
+            std::copy_n(ran.out.begin() + std::ptrdiff_t(at + 2 * plane), plane, p.red.begin());
+            out.push_back(p);
+        }
+        return out;
+    }
+    enum Way { Dissolve, Eased, WipeRight, WipeDown, OverBlack, ways };
+    // How much of the new shot is seen at a point, and how bright all is.
+    static std::pair<double, double> shareAt(Way way, double part, int x, int y) {
+        switch (way) {
+        case Dissolve:
+            return {part, 1};
+        case Eased:
+            return {part * part * (3 - 2 * part), 1};
+        case WipeRight:
+            return {(x + 0.5) / SmallPicture::width < part ? 1.0 : 0.0, 1};
+        case WipeDown:
+            return {(y + 0.5) / SmallPicture::height < part ? 1.0 : 0.0, 1};
+        default:
+            return {part < 0.5 ? 0 : 1, std::abs(1 - 2 * part)};
+        }
+    }
+    static SmallPicture blended(const SmallPicture& a, const SmallPicture& b, Way way, double part) {
+        SmallPicture out;
+        for (int y = 0; y < SmallPicture::height; ++y)
+            for (int x = 0; x < SmallPicture::width; ++x) {
+                const auto [share, bright] = shareAt(way, part, x, y);
+                const auto i = std::size_t(y * SmallPicture::width + x);
+                const auto mix = [&](std::uint8_t u, std::uint8_t v) {
+                    return std::uint8_t(std::lround((u * (1 - share) + v * share) * bright));
+                };
+                out.red[i] = mix(a.red[i], b.red[i]);
+                out.green[i] = mix(a.green[i], b.green[i]);
+                out.blue[i] = mix(a.blue[i], b.blue[i]);
+            }
+        return out;
+    }
+    std::vector<std::vector<SmallPicture>> m_shots;
+};
+
+TEST_F(GradualCuts, AreFoundWithTheirFirstAndLastPicture) {
+    std::mt19937 chance(5);
+    int made = 0, right = 0, wrong = 0;
+    std::vector<double> off;
+    for (int round = 0; round < 100; ++round) {
+        const Way way = Way(round % ways);
+        const int length = least + int(chance() % (most - least + 1));
+        const auto one = chance() % m_shots.size(), other = (one + 1 + chance() % (m_shots.size() - 1)) % m_shots.size();
+        const auto &a = m_shots[one], &b = m_shots[other];
+        const int fromA = std::min(int(a.size()), around + length), fromB = std::min(int(b.size()), around + length);
+        if (fromA < length + 4 || fromB < length + 4) continue; // too short a shot
+        const auto startA = chance() % (a.size() - std::size_t(fromA) + 1), startB = chance() % (b.size() - std::size_t(fromB) + 1);
+        GradualFinder finder;
+        const int from = fromA - length - 1, to = fromA; // the last of the old shot, the first of the new one
+        for (int n = 0; n < fromA + fromB - length; ++n) {
+            const auto &old = a[startA + std::size_t(std::min(n, fromA - 1))],
+                       &fresh = b[startB + std::size_t(std::max(0, n - (fromA - length)))];
+            const double part = std::clamp(double(n - from) / (to - from), 0.0, 1.0);
+            finder.add(n <= from ? old : n >= to ? fresh : blended(old, fresh, way, part));
+        }
+        ++made;
+        bool hit = false;
+        for (const FoundGradual& f : finder.finish()) {
+            const bool good = double(std::min<std::int64_t>(f.to, to) - std::max<std::int64_t>(f.from, from)) >= 0.5 * (to - from);
+            if (good && !hit) off.push_back(std::abs(double(f.from - from))), off.push_back(std::abs(double(f.to - to)));
+            wrong += !good || hit;
+            hit = hit || good;
+        }
+        right += hit;
+    }
+    ASSERT_GE(made, 60);
+    EXPECT_GE(right * 10, made * 9) << right << " of " << made << " found";
+    EXPECT_GE(right * 10, (right + wrong) * 9) << wrong << " that are none";
+    std::sort(off.begin(), off.end());
+    EXPECT_LE(off[off.size() / 2], 2) << "pictures, the middle one";
+}
+
+TEST_F(GradualCuts, AreNoneWithinAShot) {
+    int found = 0;
+    for (const auto& shot : m_shots) {
+        GradualFinder finder;
+        for (const SmallPicture& p : shot) finder.add(p);
+        found += int(finder.finish().size());
+    }
+    EXPECT_EQ(found, 0);
 }
 
 } // namespace

@@ -108,7 +108,7 @@ TEST_F(Probe, BadFilesGetAClearLine) {
     fs::create_directory(at("folder.mp4"));
     EXPECT_NE(bad(at("folder.mp4")).message.find("folder"), std::string::npos);
     std::ofstream(at("words.srt")) << "1\n00:00:00,000 --> 00:00:01,000\nHello\n";
-    EXPECT_NE(bad(at("words.srt")).message.find("neither picture nor sound"), std::string::npos);
+    EXPECT_NE(bad(at("words.srt")).message.find("no video, picture or sound"), std::string::npos);
 }
 
 TEST_F(Probe, TruncatedFilesAreToldApart) {
