@@ -104,7 +104,7 @@ int runProbe(const ProbeOptions& options) {
                        info->audio->duration.toDouble(), info->audio->codec);
     }
     for (const auto& warning : info->warnings) warn("{}: {}\n", options.file, warning);
-    return info->warnings.empty() ? Fine : Findings;
+    return info->brokenOff ? Findings : Fine;
 }
 
 } // namespace virga::cli

@@ -2,6 +2,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
+#include <set>
 
 #include "core/base/json.h"
 #include "core/base/sequence_path.h"
@@ -66,12 +67,19 @@ public:
             }
             const std::string kind = textIn(children[i], "kind");
             if (kind == "Audio")
-                takeSound(children[i], place);
+                continue; // below: what lies beneath a shot of it may be that shot's own sound
             else if (video++ == 0)
                 takeReel(children[i], place);
             else
                 takeOverlays(children[i], place, video - 2);
         }
+        for (std::size_t i = 0; i < children.size(); ++i)
+            if (kindOf(children[i]) == "Track" && textIn(children[i], "kind") == "Audio")
+                takeSound(children[i], fmt::format("/tracks/children/{}", i));
+        // Where a timeline says which shots are heard, the others are not.
+        if (!m_heard.empty() && !m_ownTimeline)
+            for (std::size_t i = 0; i < p.reel.size(); ++i)
+                if (!m_heard.contains(i)) p.reel[i].muted = true;
         takeMarkers(stack, "/tracks", 0);
         return std::move(m_out);
     }
@@ -129,6 +137,7 @@ private:
         if (!timeline.contains("metadata") || !timeline["metadata"].is_object()) return;
         const auto own = timeline["metadata"].find("virga");
         if (own == timeline["metadata"].end() || !own->is_object() || !own->contains("settings")) return;
+        m_ownTimeline = true;
         json document = {{"format", "virga-project"},
                          {"version", projectVersion},
                          {"media", json::array()},
@@ -396,6 +405,10 @@ private:
                 continue;
             }
             const Read read = readClip(children[i], here);
+            if (isSoundOfAShot(read, at)) {
+                at = at + read.duration;
+                continue;
+            }
             Music m;
             if (read.own.is_object()) m = ownMusic(read.own);
             m.id = freshId(m_out.project, "music-");
@@ -409,6 +422,26 @@ private:
             m_out.project.music.push_back(std::move(m));
             at = at + read.duration;
         }
+    }
+
+    // Whether a piece of sound lies beneath a clip of the reel and is of the same moments of the same file.
+    bool isSoundOfAShot(const Read& read, Rational at) {
+        const auto near = [](std::int64_t a, std::int64_t b) { return std::abs(a - b) <= 1; };
+        std::int64_t start = 0;
+        for (std::size_t i = 0; i < m_out.project.reel.size(); ++i) {
+            const Clip& c = m_out.project.reel[i];
+            const bool same = !c.isGap() && c.mediaId == read.clip.mediaId && near(start, roundToInteger(at * rate())) &&
+                              near(c.length, framesAt(at, read.duration)) &&
+                              near(roundToInteger(c.sourceIn * rate()), roundToInteger(read.clip.sourceIn * rate()));
+            if (same) {
+                m_heard.insert(i);
+                for (Media& media : m_out.project.media)
+                    if (media.id == c.mediaId) media.sound = true;
+                return true;
+            }
+            start += c.length;
+        }
+        return false;
     }
 
     static Music ownMusic(const json& own) {
@@ -437,6 +470,8 @@ private:
 
     std::filesystem::path m_folder;
     ImportedEdit m_out;
+    std::set<std::size_t> m_heard; // clips of the reel whose own sound is there
+    bool m_ownTimeline = false;    // written by Virga
 };
 
 } // namespace

@@ -139,6 +139,19 @@ struct Writer {
         return track(fmt::format("Over {}", row + 1), "Video", std::move(children));
     }
 
+    bool isHeard(const Clip& c) const {
+        const Media* media = findMedia(project, c.mediaId);
+        return media && media->sound && !c.muted && !c.isGap();
+    }
+
+    // The shots' own sound, clip beneath clip; null where nothing of the reel is heard.
+    json shotSoundTrack() const {
+        if (std::none_of(project.reel.begin(), project.reel.end(), [&](const Clip& c) { return isHeard(c); })) return {};
+        json children = json::array();
+        for (const Clip& c : project.reel) children.push_back(isHeard(c) ? clip(c, {{"shotSound", true}}) : gap(c.length));
+        return track("Sound of the shots", "Audio", std::move(children));
+    }
+
     json musicTrack(std::size_t i) const {
         const Music& m = project.music[i];
         json children = json::array();
@@ -166,6 +179,7 @@ struct Writer {
         int rows = 0;
         for (const Overlay& o : project.overlays) rows = std::max(rows, o.row + 1);
         for (int row = 0; row < rows; ++row) tracks.push_back(overlayTrack(row));
+        if (json sound = shotSoundTrack(); !sound.is_null()) tracks.push_back(std::move(sound));
         for (std::size_t i = 0; i < project.music.size(); ++i) tracks.push_back(musicTrack(i));
         const json stack = {
             {"OTIO_SCHEMA", "Stack.1"},   {"name", "tracks"},         {"children", tracks},   {"source_range", nullptr},

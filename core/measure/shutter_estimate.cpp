@@ -13,6 +13,7 @@ using namespace measure;
 
 constexpr double leastTravel = 0.008; // widths: 5 pixels of 640
 constexpr double mostSlower = 0.72;   // of the fast one's speed
+constexpr double mostOwnBlur = 0.9;   // of the fast one's
 constexpr double mostAngle = 540, coarse = 45, step = 15;
 constexpr double leastContrast = 0.12; // by which the best angle must be better than the worst
 
@@ -73,6 +74,12 @@ private:
     Grey m_half;
 };
 
+// How long the slow picture's own blur is where the fast one is, as a share of the fast one's.
+double slowBlurOf(const BlurPair& pair) {
+    const Matrix& m = pair.toFast;
+    return pair.slower * std::sqrt(std::abs(m[0][0] * m[1][1] - m[0][1] * m[1][0]));
+}
+
 struct Told {
     double angle, weight;
 };
@@ -94,7 +101,9 @@ std::optional<Told> toldBy(const BlurPair& pair) {
         const double a = compare.at(best - step), c = compare.at(best + step), bend = a - 2 * least + c;
         if (bend > 0) angle += step * (a - c) / (2 * bend);
     }
-    return Told{angle / std::sqrt(1 - pair.slower * pair.slower), (1 - least / worst) * pair.travel};
+    // The slow picture's own blur is enlarged with it.
+    const double own = std::min(mostOwnBlur, slowBlurOf(pair));
+    return Told{angle / std::sqrt(1 - own * own), std::pow((1 - least / worst) * pair.travel, 2)}; // long blur tells most
 }
 
 } // namespace
@@ -102,7 +111,7 @@ std::optional<Told> toldBy(const BlurPair& pair) {
 std::optional<double> shutterAngleOf(const std::vector<BlurPair>& pairs) {
     std::vector<Told> told;
     for (const BlurPair& pair : pairs) {
-        if (pair.travel < leastTravel || pair.slower > mostSlower) continue;
+        if (pair.travel < leastTravel || pair.slower > mostSlower || slowBlurOf(pair) > mostOwnBlur) continue;
         if (const auto one = toldBy(pair)) told.push_back(*one);
     }
     if (told.empty()) return std::nullopt;

@@ -57,6 +57,7 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
         o.decoded = {first->width, first->height};
         o.info.video = describeVideo(f, stream, o.index, *first, path);
         const VideoInfo& v = *o.info.video;
+        o.info.brokenOff = o.index.brokenOff;
         if (o.index.brokenOff)
             o.info.warnings.push_back(
                 fmt::format("breaks off early: {} frames ({:.2f} s) could be read; copy it again to have the rest",

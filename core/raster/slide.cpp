@@ -199,7 +199,7 @@ std::optional<Slide> slideOf(const std::function<ScreenMap(double)>& mapAt, doub
     double length = 0;
     for (int i = 0; i < most; ++i) length += std::abs(place(i + 1) - place(i));
     if (!(length >= shortest) || length > mostBox / 2) return std::nullopt;
-    const double allowed = std::max(0.25, length / 100); // out of place within a blur of `length`
+    const double allowed = std::max(1.0 / 16, length / 100); // out of place within a blur of `length`
     for (int pieces = 1; pieces <= 16; pieces *= 2) {
         const int step = most / pieces;
         bool near = true;

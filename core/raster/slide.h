@@ -19,7 +19,7 @@ struct Slide {
 };
 
 /// `mapAt` gives the map at a fraction of the shutter interval. Nothing where the movement is no such slide (within
-/// 1/4 source pixel, or 1/100 of the path), or shorter than `shortest` source pixels.
+/// 1/16 source pixel, or 1/100 of the path), or shorter than `shortest` source pixels.
 std::optional<Slide> slideOf(const std::function<ScreenMap(double)>& mapAt, double shortest);
 
 /// As sampleTile: the mean over the whole path.

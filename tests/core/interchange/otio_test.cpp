@@ -1,5 +1,6 @@
 #include "core/interchange/otio.h"
 
+#include <functional>
 #include <gtest/gtest.h>
 #include <map>
 #include <nlohmann/json.hpp>
@@ -146,6 +147,46 @@ TEST(Otio, UsesThePublishedSchemas) {
     EXPECT_EQ(first["media_references"]["DEFAULT_MEDIA"]["target_url"], "dawn%20crane.mp4") << "relative to its folder";
     EXPECT_EQ(first["source_range"]["start_time"]["value"], 3601 * 25) << "counted by the file's own timecode";
     EXPECT_EQ(document["tracks"]["children"].back()["kind"], "Audio");
+}
+
+// What a shot sounds like belongs to it: an audio track beneath the reel says so, for other programs and back.
+TEST(Otio, TheShotsOwnSoundIsWrittenAndReadBack) {
+    Project p = full();
+    for (Media& m : p.media) m.sound = m.hasPicture();
+    ASSERT_GE(p.reel.size(), 3u);
+    for (Clip& c : p.reel) c.muted = false;
+    const std::size_t silent = p.reel.size() - 1;
+    p.reel[silent].muted = true;
+    json document = json::parse(writeOtio(p, "/shots"));
+    const json* sound = nullptr;
+    for (const json& track : document["tracks"]["children"])
+        if (track["name"] == "Sound of the shots") sound = &track;
+    ASSERT_TRUE(sound);
+    EXPECT_EQ((*sound)["kind"], "Audio");
+    ASSERT_EQ((*sound)["children"].size(), p.reel.size());
+    for (std::size_t i = 0; i < p.reel.size(); ++i)
+        EXPECT_EQ((*sound)["children"][i]["OTIO_SCHEMA"],
+                  p.reel[i].isGap() || i == silent ? "Gap.1" : document["tracks"]["children"][0]["children"][1]["OTIO_SCHEMA"])
+            << i;
+    const auto back = readOtio(document.dump(), Project(), "/shots", "a.otio");
+    ASSERT_TRUE(back) << describe(back.error());
+    EXPECT_EQ(back->project.music.size(), p.music.size()) << "it is no music";
+    ASSERT_EQ(back->project.reel.size(), p.reel.size());
+    for (std::size_t i = 0; i < p.reel.size(); ++i)
+        if (!p.reel[i].isGap()) EXPECT_EQ(back->project.reel[i].muted, p.reel[i].muted) << i;
+    // From another program, which writes nothing of Virga's own: a shot without its sound beneath it is silent.
+    const std::function<void(json&)> forget = [&](json& value) {
+        if (value.is_object() && value.contains("metadata")) value["metadata"] = json::object();
+        if (value.is_structured())
+            for (json& inner : value) forget(inner);
+    };
+    forget(document);
+    const auto foreign = readOtio(document.dump(), Project(), "/shots", "a.otio");
+    ASSERT_TRUE(foreign) << describe(foreign.error());
+    ASSERT_EQ(foreign->project.reel.size(), p.reel.size());
+    EXPECT_TRUE(foreign->project.reel[silent].muted);
+    for (std::size_t i = 0; i < silent; ++i)
+        if (!p.reel[i].isGap()) EXPECT_FALSE(foreign->project.reel[i].muted) << i;
 }
 
 // A timeline as another program writes it: the older Clip.1, 24 frames, a dissolve, a nested stack, a missing file.

@@ -116,7 +116,7 @@ protected:
         EXPECT_LT(c.worstEnd, end) << what << "\n" << c.told;
         EXPECT_LT(c.worstSpeed, speed) << what << "\n" << c.told;
         EXPECT_GT(trace->explained, 0.97) << what;
-        EXPECT_NEAR(trace->shutterAngle, 180, 30) << what;
+        EXPECT_NEAR(trace->shutterAngle, 180, 10) << what;
     }
     TemporaryFolder m_folder;
     Project m_project = textured(m_folder.path());
