@@ -28,6 +28,12 @@ CLI::Validator withinNumbers(double least, double most) {
         fmt::format("FLOAT in [{} - {}]", least, most));
 }
 
+const CLI::Validator isText(
+    [](std::string& text) {
+        return isUtf8(text) ? std::string() : "\"" + printable(text) + "\" is not text in UTF-8; type it again";
+    },
+    "TEXT");
+
 // What 'render', 'join' and 'farm' share, so that all three mean the same result.
 void addDelivery(CLI::App& command, RenderOptions& o) {
     command.add_option("PROJECT", o.project, "The project file")->required();
@@ -194,10 +200,11 @@ int runUnguarded(int argc, char** argv) {
     auto* traceCommand = app.add_subcommand("trace", "Read the movement at a cut of a finished video, as a recipe");
     traceCommand->add_option("VIDEO", trace.file, "The video")->required();
     traceCommand->add_option("--cut", trace.cut, "Which of its cuts, counted from 1")->check(CLI::Range(1, 1000000));
-    traceCommand->add_option("--picture", trace.picture, "In place of a cut: the first picture of a shot");
+    traceCommand->add_option("--picture", trace.picture, "In place of a cut: the first picture of a shot, from 1 on")
+        ->check(CLI::Range(1, 1000000000));
     traceCommand->add_option("--frames", trace.frames, "Frames that are read on each side")->check(CLI::Range(3, 1000));
     traceCommand->add_option("--out", trace.out, "A .virga-recipe file to write");
-    traceCommand->add_option("--name", trace.name, "What the recipe is called");
+    traceCommand->add_option("--name", trace.name, "What the recipe is called")->check(isText);
     traceCommand->add_flag("--json", trace.json, "As one JSON object, with what was read of every frame");
     traceCommand->add_flag("--force", trace.force, forced);
 
@@ -240,8 +247,8 @@ int runUnguarded(int argc, char** argv) {
     auto* saveCommand = recipesCommand->add_subcommand("save", "Keep a cut as a recipe of your own");
     saveCommand->add_option("PROJECT", recipes.project, "The project file")->required();
     saveCommand->add_option("--cut", recipes.cuts, "The cut, counted from 1")->required();
-    saveCommand->add_option("--name", recipes.name, "What it is called")->required();
-    saveCommand->add_option("--note", recipes.note, "What it is for");
+    saveCommand->add_option("--name", recipes.name, "What it is called")->required()->check(isText);
+    saveCommand->add_option("--note", recipes.note, "What it is for")->check(isText);
     saveCommand->add_option("--out", recipes.out, "A .virga-recipe file; else it goes into your folder of recipes");
     saveCommand->add_flag("--force", recipes.force, forced);
 

@@ -28,6 +28,10 @@ ffmpeg = run({'core/render/a.cpp': '#include <libavcodec/avcodec.h>\n'})
 assert ffmpeg.returncode == 1, ffmpeg.stdout
 view = run({'app/reel/a.cpp': '#include "app/lanes/lanes_view.h"\n'})
 assert view.returncode == 1 and 'app/reel may not include app/lanes' in view.stdout, view.stdout
+markup = run({'app/reel/a.cpp': 'auto* l = new QLabel(name);\n', 'app/flow/b.cpp': 'w->setToolTip(name);\nQMessageBox box(x);\n'})
+assert markup.returncode == 1 and markup.stdout.count('may only stand in') == 3, markup.stdout
+terminal = run({'cli/a.cpp': 'fmt::print("{}", name);\n'})
+assert terminal.returncode == 1, terminal.stdout
 stray = run({'core/elsewhere/a.h': '\n'})
 assert stray.returncode == 1 and 'no room' in stray.stdout, stray.stdout
 loop = run({}, 'core/a: core/b\ncore/b:\n')

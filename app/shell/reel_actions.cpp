@@ -13,6 +13,7 @@
 #include "app/shell/media_files.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/tab_panel.h"
+#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -176,7 +177,7 @@ void MainWindow::buildCutMenu() {
         const RampPreset& preset = rampPresets()[i];
         QString name = textOf(preset.name);
         name[0] = name[0].toUpper();
-        add(ramps, name, {}, [ramp, &preset] { ramp(&preset.out, &preset.in); })->setToolTip(textOf(preset.purpose));
+        setTip(add(ramps, name, {}, [ramp, &preset] { ramp(&preset.out, &preset.in); }), textOf(preset.purpose));
     }
     ramps->addSeparator();
     add(ramps, tr("Remove the ramps"), {}, [d] { removeRamps(*d, d->cut()); });

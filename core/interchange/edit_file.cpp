@@ -23,15 +23,20 @@ Expected<ImportedEdit> readEditFile(const fs::path& path, const Project& base) {
         if (read.error().place.empty()) read.error().place = path.string();
         return read;
     }
+    const auto foundAt = [&](Media& m, const fs::path& place) {
+        const std::string named = "\"" + m.path.string() + "\"";
+        std::erase_if(read->problems, [&](const std::string& p) { return p.find(named) != std::string::npos; });
+        m.path = place;
+    };
+    for (Media& m : read->project.media) // beside the edit, wherever the program works
+        if (m.path.is_relative() && mediaExists(folder / m.path)) foundAt(m, folder / m.path);
     std::vector<fs::path> lost;
     for (const Media& m : read->project.media)
         if (!mediaExists(m.path)) lost.push_back(m.path);
     const auto found = findNear(lost, folder);
     for (Media& m : read->project.media) {
         if (const auto at = found.find(m.path); at != found.end()) {
-            const std::string named = "\"" + m.path.string() + "\"";
-            std::erase_if(read->problems, [&](const std::string& p) { return p.find(named) != std::string::npos; });
-            m.path = at->second;
+            foundAt(m, at->second);
         } else if (m.path.is_relative()) {
             m.path = folder / m.path;
         }

@@ -285,8 +285,9 @@ Expected<void> fits(Size size, DeliveryFormat format, const std::string& place) 
     const FormatInfo& info = infoOf(format);
     return fail(ErrorCode::BadInput,
                 fmt::format("{} cannot have pictures of {} x {}", info.name, size.width, size.height), place,
-                fmt::format("use {} sides between {} and {}, such as {} x {}", info.multiple == 2 ? "even" : "whole",
-                            info.least, info.most, near.width, near.height));
+                fmt::format("use {} sides, widths from {} and heights from {} to {}, such as {} x {}",
+                            info.multiple == 2 ? "even" : "whole", info.least,
+                            info.leastHeight > 0 ? info.leastHeight : info.least, info.most, near.width, near.height));
 }
 
 PixelKind pixelsFor(const DeliverySettings& settings) {

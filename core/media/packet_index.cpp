@@ -146,6 +146,25 @@ bool isShown(const AVPacket& packet, AVCodecID codec) {
     return true;
 }
 
+namespace {
+
+// Why not one picture came out, as far as the file itself tells.
+tl::unexpected<Error> notDecoded(const AVFormatContext* format, bool encrypted, const std::string& path) {
+    const std::string_view kind = format->iformat->name;
+    if (encrypted)
+        return fail(ErrorCode::Unsupported, "its pictures are encrypted", path,
+                    "use the file that it was made from, without copy protection");
+    if (kind == "webp_pipe")
+        return fail(ErrorCode::Unsupported, "this is an animated WebP, or a damaged one; animated ones are not read", path,
+                    "convert it to a video, a GIF or single pictures");
+    if (kind == "psd_pipe")
+        return fail(ErrorCode::Unsupported, "this kind of PSD is not read (its colours or compression)", path,
+                    "save it flat as PNG or TIFF");
+    return fail(ErrorCode::Unreadable, "not one picture in it can be decoded", path, "copy it again, or export it again");
+}
+
+} // namespace
+
 Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, AVCodecContext* decoder, AVFrame* first,
                                    const std::string& path, std::size_t most, const Cancel& cancel) {
     PacketIndex index;
@@ -157,10 +176,12 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, AVCodecC
     Unpacker unpacker(format, s);
     auto packet = makePacket();
     std::int64_t latest = INT64_MIN;
-    bool found = false;
+    bool found = false, encrypted = false;
     int code = 0;
     while (seen.size() < most && (code = av_read_frame(format, packet.get())) >= 0) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped", path);
+        if (packet->stream_index == stream && av_packet_get_side_data(packet.get(), AV_PKT_DATA_ENCRYPTION_INFO, nullptr))
+            encrypted = true;
         if (packet->stream_index == stream && unpacker.unpack(packet.get())) {
             tryFirst(decoder, packet.get(), first, found);
             if (isShown(*packet, codec)) {
@@ -189,8 +210,7 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, AVCodecC
     if (seen.empty())
         return fail(ErrorCode::Unreadable, "there is no picture in it", path, "copy it again, or export it again");
     if (!found)
-        return fail(ErrorCode::Unreadable, "not one picture in it can be decoded", path,
-                    "copy it again, or export it again");
+        return notDecoded(format, encrypted, path);
 
     const bool stamped = std::all_of(seen.begin(), seen.end(), [](const Seen& p) { return p.pts != AV_NOPTS_VALUE; });
     std::vector<std::int64_t> made;

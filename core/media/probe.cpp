@@ -74,6 +74,10 @@ Expected<Opened> openAndDescribe(const std::filesystem::path& path, const Cancel
             a.duration = seconds(stream->duration, stream->time_base);
         else if (f->duration != AV_NOPTS_VALUE)
             a.duration = Rational(f->duration, AV_TIME_BASE);
+        // Matroska's length is counted from time 0, however late its sound begins.
+        const bool fromZero = std::string_view(f->iformat->name).starts_with("matroska");
+        if (o.video < 0 && fromZero && f->start_time != AV_NOPTS_VALUE && f->start_time > 0)
+            a.duration = std::max(Rational(0), a.duration - Rational(f->start_time, AV_TIME_BASE));
         if (a.channels > 0 && a.sampleRate >= lowestSoundRate && a.sampleRate <= highestSoundRate)
             o.info.audio = a;
         else

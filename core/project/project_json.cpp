@@ -194,6 +194,8 @@ std::string plainWords(const std::string& said) {
         return from != said.npos && to > from ? said.substr(from + 1, std::min<std::size_t>(to - from - 1, 60)) : "";
     };
     const auto has = [&](const char* words) { return said.find(words) != said.npos; };
+    if (has("anyOf")) return "a value here is none of those that are allowed";
+    if (has("fewer than 1 character")) return "the text here is empty";
     if (has("required")) return fmt::format("\"{}\" is missing here", quoted());
     if (has("type")) return "a value here is of the wrong kind";
     if (has("maximum") || has("less than")) return "a number here is too large";
@@ -203,6 +205,18 @@ std::string plainWords(const std::string& said) {
     if (has("no more than") || has("too many") || has("characters")) return "there is too much here";
     if (has("no fewer than") || has("at least")) return "there is too little here";
     return "a value here is not what it should be";
+}
+
+// Of two errors at one place, whether the first says more: that a number is too large says more than that none of several
+// alternatives fits, or that it is not "null".
+bool saysMore(const std::string& one, const std::string& other) {
+    const auto rank = [](const std::string& said) {
+        const auto has = [&](const char* words) { return said.find(words) != said.npos; };
+        if (has("maximum") || has("minimum") || has("less than") || has("greater than")) return 3;
+        if (has("anyOf")) return 1;
+        return has("type") ? 2 : 3;
+    };
+    return rank(one) >= rank(other);
 }
 
 std::unique_ptr<valijson::Schema> schemaFrom(const json& text) {
@@ -253,7 +267,9 @@ Expected<void> validate(const json& document, const std::string& file, const val
     // The last error raised first is the most general; the deepest context says most about the place.
     valijson::ValidationResults::Error error, deepest;
     while (results.popError(error))
-        if (error.context.size() >= deepest.context.size()) deepest = error;
+        if (error.context.size() > deepest.context.size() ||
+            (error.context.size() == deepest.context.size() && saysMore(error.description, deepest.description)))
+            deepest = error;
     std::string place;
     for (std::size_t i = 1; i < deepest.context.size(); ++i) {
         std::string part = deepest.context[i]; // "[reel]" or "[0]"
