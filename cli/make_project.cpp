@@ -50,7 +50,11 @@ Expected<Project> assemble(const MakeOptions& options) {
     project.settings.shutter.angle = options.shutter;
     for (const Media& m : media) {
         std::string id;
-        project = withMedia(project, m, &id);
+        Media named = m;
+        named.fingerprint.clear(); // two copies of one recording stay two files here: each is an input
+        project = withMedia(project, named, &id);
+        for (Media& placed : project.media)
+            if (placed.id == id) placed.fingerprint = m.fingerprint;
         Clip clip = clipFor(project, *findMedia(project, id));
         if (options.length > 0) {
             if (!m.still && clip.length < options.length)

@@ -68,7 +68,7 @@ void CutStrip::add(std::int64_t picture) {
     if (at != m_items.end() && at->picture == picture)
         at->taken = at->byHand = true;
     else
-        m_items.insert(at, {picture, 1, true, true});
+        m_items.insert(at, {picture, 1, true, true, 0, 0});
     fit();
     emit changed();
 }
@@ -153,7 +153,10 @@ void CutStrip::paintEvent(QPaintEvent* event) {
         p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, QString::number(item.picture));
         p.setPen(theme().dim);
         const QString how =
-            item.byHand && item.confidence >= 1 ? tr("by hand") : tr("%1 % sure").arg(int(item.confidence * 100 + 0.5));
+            item.byHand && item.confidence >= 1 ? tr("by hand")
+            : item.before + item.after > 0
+                ? tr("over %1, %2 %").arg(item.before + item.after + 1).arg(int(item.confidence * 100 + 0.5))
+                : tr("%1 % sure").arg(int(item.confidence * 100 + 0.5));
         p.drawText(line.adjusted(0, 0, -20, 0), Qt::AlignRight | Qt::AlignVCenter, how);
         p.setOpacity(1);
         if (item.taken) drawIcon(p, "tick", QRectF(line.right() - 13, line.center().y() - 6, 12, 12), theme().fine);

@@ -19,6 +19,7 @@ public:
         std::int64_t picture = 0;
         double confidence = 1;
         bool taken = true, byHand = false;
+        std::int64_t before = 0, after = 0; // pictures on each side of it in which both shots are seen
     };
     void setItems(std::vector<Item> items);
     const std::vector<Item>& items() const { return m_items; }

@@ -100,7 +100,8 @@ void FindCutsDialog::found(const Expected<CutList>& list) {
     }
     std::vector<CutStrip::Item> items;
     for (const FoundCut& cut : list->cuts)
-        items.push_back({cut.picture, cut.confidence, cut.confidence >= surely, false});
+        items.push_back({cut.picture, cut.confidence, cut.confidence >= surely, false,
+                         cut.isGradual() ? cut.picture - cut.from - 1 : 0, cut.isGradual() ? cut.to - cut.picture : 0});
     m_strip->setTimes(list->times);
     m_strip->setItems(std::move(items));
 }
@@ -152,6 +153,16 @@ void FindCutsDialog::accept() {
     const auto frameOf = [&](std::int64_t picture) {
         return roundToInteger(m_strip->timeOf(picture) * next.settings.rate);
     };
+    // A gradual cut is split in its middle; while both shots are seen the two clips overlap.
+    const auto overlapAt = [&](std::int64_t picture) {
+        Overlap overlap;
+        for (const auto& item : m_strip->items())
+            if (item.picture == picture && !item.byHand) {
+                overlap.before = frameOf(picture) - frameOf(picture - item.before);
+                overlap.after = frameOf(picture + item.after) - frameOf(picture);
+            }
+        return overlap;
+    };
     std::int64_t from = 0;
     for (std::size_t i = 0; i <= cuts.size(); ++i) {
         const auto to = i < cuts.size() ? std::min(frameOf(cuts[i]), pattern.length) : pattern.length;
@@ -163,7 +174,10 @@ void FindCutsDialog::accept() {
                         .arg(QString::fromStdString(mediaName(m_media.path)))
                         .arg(pieces.size() + 1, 2, 10, QLatin1Char('0'))
                         .toStdString();
-        if (!pieces.empty()) clip.transition = {};
+        if (!pieces.empty()) {
+            clip.transition = {};
+            if (i > 0) clip.transition.overlap = overlapAt(cuts[i - 1]);
+        }
         pieces.push_back(std::move(clip));
         from = to;
     }

@@ -212,9 +212,7 @@ std::string plainWords(const std::string& said) {
 bool saysMore(const std::string& one, const std::string& other) {
     const auto rank = [](const std::string& said) {
         const auto has = [&](const char* words) { return said.find(words) != said.npos; };
-        if (has("maximum") || has("minimum") || has("less than") || has("greater than")) return 3;
-        if (has("anyOf")) return 1;
-        return has("type") ? 2 : 3;
+        return has("anyOf") ? 1 : has("child schema") ? 0 : has("'type'") ? 2 : 3;
     };
     return rank(one) >= rank(other);
 }
