@@ -147,8 +147,9 @@ Expected<RampSpec> rampFromText(const std::string& text) {
         const char* name = out ? "outgoing" : "incoming";
         if (!v) return bad(fmt::format("the {} side needs a start and an end, as 100,800", name));
         for (const double value : {v->first, v->second})
-            if (value < 0 || value > fastestPercent)
-                return bad(fmt::format("{} is not between 0 and {:.0f} %", value, fastestPercent));
+            if (std::abs(value) > fastestPercent)
+                return bad(
+                    fmt::format("{} is not between -{:.0f} and {:.0f} %", value, fastestPercent, fastestPercent));
         const double length = out ? frames->first : frames->second;
         if (length < 1) return bad(fmt::format("the {} side needs at least one frame", name));
         (out ? spec.out : spec.in) =

@@ -142,7 +142,7 @@ void CutStrip::paintEvent(QPaintEvent* event) {
         for (int side = 0; side < 2; ++side) {
             const QRectF where(r.left() + 4 + side * (w + 4), r.top() + 4, w, h);
             p.fillRect(where, theme().chart);
-            const QImage image = m_thumbnails->get(m_media, timeOf(item.picture - 1 + side), QSize(192, 108));
+            const QImage image = m_thumbnails->get(m_media, timeOf(side == 0 ? item.picture - 1 - item.before : item.picture + item.after), QSize(192, 108));
             if (!image.isNull()) p.drawImage(where, image);
             p.fillRect(QRectF(where.left(), where.bottom() - 2, where.width(), 2),
                        side == 0 ? theme().outgoing : theme().incoming);
@@ -155,7 +155,7 @@ void CutStrip::paintEvent(QPaintEvent* event) {
         const QString how =
             item.byHand && item.confidence >= 1 ? tr("by hand")
             : item.before + item.after > 0
-                ? tr("over %1, %2 %").arg(item.before + item.after + 1).arg(int(item.confidence * 100 + 0.5))
+                ? tr("over %1 pictures, %2 %").arg(item.before + item.after + 1).arg(int(item.confidence * 100 + 0.5))
                 : tr("%1 % sure").arg(int(item.confidence * 100 + 0.5));
         p.drawText(line.adjusted(0, 0, -20, 0), Qt::AlignRight | Qt::AlignVCenter, how);
         p.setOpacity(1);

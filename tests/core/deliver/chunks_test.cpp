@@ -26,6 +26,7 @@
 #include "core/plan/seen_speed.h"
 #include "core/project/project_file.h"
 #include "core/raster/transfer.h"
+#include "core/recipe/recipe.h"
 #include "core/render/audio_mix.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
@@ -320,6 +321,17 @@ TEST_F(Deliver, PresetsComeBackAsTheyWere) {
     EXPECT_NE(problems[0].find("\"name\""), std::string::npos) << problems[0];
     EXPECT_FALSE(keepPreset({.name = "Upload"}, folder)) << "ours stay ours";
     EXPECT_TRUE(findPreset("night: CREW", folder));
+    // Names that differ in a letter outside ASCII or in case only are presets of their own.
+    for (const char* name : {"Prüfung", "Pröfung", "NIGHT: crew"}) {
+        ExportPreset other = mine;
+        other.name = name;
+        ASSERT_TRUE(keepPreset(other, folder)) << name;
+    }
+    EXPECT_EQ(presetsIn(folder).size(), 4u);
+    EXPECT_EQ(findPreset("NIGHT: crew", folder)->name, "NIGHT: crew");
+    EXPECT_TRUE(removePreset("NIGHT: crew", folder));
+    EXPECT_EQ(presetsIn(folder).size(), 3u);
+    EXPECT_EQ(findPreset("night: crew", folder)->name, "Night: crew");
     EXPECT_NE(findPreset("nobody", folder).error().remedy.find("Master"), std::string::npos);
     // What is written is what the published schema says.
     valijson::Schema schema;
@@ -378,6 +390,47 @@ TEST_F(Deliver, PartsReplaceWhatMovesAndNothingElse) {
     EXPECT_EQ(list->project.reel[2].sourceIn, m_project.reel[1].sourceIn + Rational(part.to - 110, 25));
     m_project.reel[1].transition.moves.clear();
     EXPECT_NE(describe(exportParts(m_project, s, m_pool).error()).find("no cut has moves"), std::string::npos);
+}
+
+// Outside its parts a piece shows the same without the moves that parts replace: with every recipe for cuts, on every frame.
+TEST_F(Deliver, PartsCoverAllThatTheirMovesChange) {
+    constexpr Size small{64, 36};
+    for (const Recipe& recipe : builtInRecipes()) {
+        if (recipe.place != RecipePlace::Cut) continue;
+        SCOPED_TRACE(recipe.name);
+        Project p = m_project;
+        for (Clip& c : p.reel) c.transition = {}, c.length = 60, c.sourceIn = 1;
+        p = withRecipe(p, placeFor(recipe, 0), recipe);
+        PartsSettings s;
+        static_cast<ExportSettings&>(s) = m_settings;
+        const auto parts = partsOf(p, s);
+        ASSERT_TRUE(parts) << describe(parts.error());
+        Project plain = withPartsAbove(p, *parts);
+        plain.overlays.clear(); // the parts' own pictures are the direct render's
+        for (std::int64_t n = 0; n < reelLength(p); ++n) {
+            if (n >= parts->front().from && n < parts->front().to) continue;
+            const auto want = renderFrame(p, n, small, exactQuality, m_pool), got = renderFrame(plain, n, small, exactQuality, m_pool);
+            ASSERT_TRUE(want && got);
+            bool same = true;
+            for (int y = 0; y < small.height; ++y) same = same && std::equal(want->row(y), want->row(y) + small.width, got->row(y));
+            EXPECT_TRUE(same) << "frame " << n << ", the part is " << parts->front().from << " to " << parts->front().to;
+        }
+    }
+}
+
+// A key on the last frame of a move: the shutter is open before it, and the frame belongs to the part.
+TEST_F(Deliver, AKeyOnItsLastFrameBelongsToThePart) {
+    m_project.reel[1].transition = {};
+    m_project = withMove(m_project, 0, MoveKind::Zoom, 0, 1, 2, 8, 0.6, 1, 8);
+    for (Channel& c : m_project.reel[1].transition.moves[0].channels)
+        for (Curve* curve : {&c.outgoing, &c.incoming})
+            for (Key& k : curve->keys) k.next = Interpolation::Linear;
+    const double last = m_project.reel[1].transition.moves[0].channels[0].incoming.keys.back().time;
+    PartsSettings s;
+    static_cast<ExportSettings&>(s) = m_settings;
+    const auto parts = partsOf(m_project, s);
+    ASSERT_TRUE(parts);
+    EXPECT_EQ(parts->front().to, cutFrame(m_project, 0) + std::int64_t(std::floor(last)) + 1);
 }
 
 // Where two shots are seen at once, each is a part of its own, and laid over each other they are the piece.

@@ -1,6 +1,7 @@
 // Recipes as files, in projects, and on the shelf.
 #include <fstream>
 #include <gtest/gtest.h>
+#include <thread>
 #include <nlohmann/json.hpp>
 #include <random>
 #include <set>
@@ -196,6 +197,40 @@ TEST(RecipeShelf, HoldsFilesByTheirNames) {
     // An id that is a path leads nowhere.
     recipe.id = "../../outside";
     EXPECT_EQ(fileOf(recipe, shelf).parent_path(), shelf);
+}
+
+TEST(RecipeShelf, NothingIsReplacedUnread) {
+    TemporaryFolder folder;
+    const fs::path shelf = folder.path() / "recipes";
+    Recipe recipe = *findRecipe("swing");
+    recipe.id = "my-swing", recipe.name = "My swing";
+    ASSERT_TRUE(putOnShelf(recipe, shelf));
+    const std::string newer = R"({"virga": "recipe", "version": 999, "name": "from a newer Virga"})";
+    std::ofstream(fileOf(recipe, shelf)) << newer;
+    const auto refused = putOnShelf(recipe, shelf);
+    ASSERT_FALSE(refused);
+    EXPECT_FALSE(refused.error().remedy.empty());
+    EXPECT_EQ(*readFile(fileOf(recipe, shelf)), newer) << "it is left as it is";
+    const auto added = addToShelf(recipe, shelf);
+    ASSERT_TRUE(added) << describe(added.error());
+    EXPECT_EQ(added->id, "my-swing-2");
+    EXPECT_EQ(*readFile(fileOf(recipe, shelf)), newer);
+    // Ids that differ in case only are different files.
+    recipe.id = "My-Swing";
+    ASSERT_TRUE(putOnShelf(recipe, shelf));
+    EXPECT_TRUE(takeFromShelf("My-Swing", shelf));
+    EXPECT_TRUE(fs::exists(shelf / "my-swing.virga-recipe"));
+}
+
+TEST(RecipeShelf, SixThatAreSavedAtOnceAreSix) {
+    TemporaryFolder folder;
+    const fs::path shelf = folder.path() / "recipes";
+    Recipe recipe = *findRecipe("swing");
+    recipe.name = "Our swing";
+    std::vector<std::thread> threads;
+    for (int i = 0; i < 6; ++i) threads.emplace_back([&] { EXPECT_TRUE(addToShelf(recipe, shelf)); });
+    for (auto& t : threads) t.join();
+    EXPECT_EQ(shelfIn(shelf).recipes.size(), 6u);
 }
 
 } // namespace
