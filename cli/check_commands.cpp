@@ -3,8 +3,8 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
-#include "cli/print.h"
 #include "cli/options.h"
+#include "cli/print.h"
 #include "core/flow/mend.h"
 #include "core/measure/measure_movement.h"
 #include "core/project/project_file.h"

@@ -45,10 +45,11 @@ Expected<Project> openProject(const std::string& path) {
     if (project)
         for (const auto& id : missing)
             warn("virga-cli: {}: there is no such file; put it back, or beside the project\n",
-                       findMedia(*project, id)->path.string());
+                 findMedia(*project, id)->path.string());
     if (project)
         for (const auto& id : changedMedia(*project))
-            warn("virga-cli: {}: this is another file than the one that the project was made with; its length and size may "
+            warn("virga-cli: {}: this is another file than the one that the project was made with; its length and size "
+                 "may "
                  "differ\n",
                  findMedia(*project, id)->path);
     return project;
@@ -89,19 +90,18 @@ int runProbe(const ProbeOptions& options) {
             say("picture  {} x {}, {}\n", v->size.width, v->size.height, v->codec);
         else if (v) {
             say("video    {} x {}, {:.5g} frames/s{}, {} frames, {:.3f} s, {}\n", v->size.width, v->size.height,
-                       v->rate.toDouble(), v->variableRate ? " (variable)" : "", v->frames, v->duration.toDouble(),
-                       v->codec);
+                v->rate.toDouble(), v->variableRate ? " (variable)" : "", v->frames, v->duration.toDouble(), v->codec);
             say("colour   {}, {} range, {} bit ({})\n", v->matrix, v->range, v->bitDepth, v->pixelFormat);
         }
         if (const auto& v = info->video; v && v->orientation != Orientation())
             say("turned   by {} degrees{}; stored as {} x {}\n", v->orientation.rotation,
-                       v->orientation.mirrored ? ", mirrored" : "", v->coded.width, v->coded.height);
+                v->orientation.mirrored ? ", mirrored" : "", v->coded.width, v->coded.height);
         if (movement.pairs > 0)
             say("moves    by {:.2f} % of its width a frame on the mean; {:.0f} % of it cannot be told\n",
-                       movement.perFrame, movement.untrusted * 100);
+                movement.perFrame, movement.untrusted * 100);
         if (info->audio)
             say("sound    {} channels, {} Hz, {:.3f} s, {}\n", info->audio->channels, info->audio->sampleRate,
-                       info->audio->duration.toDouble(), info->audio->codec);
+                info->audio->duration.toDouble(), info->audio->codec);
     }
     for (const auto& warning : info->warnings) warn("{}: {}\n", options.file, warning);
     return info->brokenOff ? Findings : Fine;

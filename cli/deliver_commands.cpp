@@ -4,9 +4,9 @@
 #include <unistd.h>
 
 #include "cli/commands.h"
-#include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
+#include "cli/print.h"
 #include "core/deliver/export_needs.h"
 #include "core/deliver/export_preset.h"
 #include "core/deliver/export_reel.h"
@@ -44,8 +44,7 @@ Expected<int> qualityFrom(const std::string& text, DeliveryFormat format) {
 }
 
 void tell(const std::string& out, const ExportReport& report) {
-    for (const Error& problem : report.problems)
-        warn("virga-cli: sound left out: {}\n", describe(problem));
+    for (const Error& problem : report.problems) warn("virga-cli: sound left out: {}\n", describe(problem));
     for (const std::string& note : report.notes) warn("{}: {}\n", out, note);
 }
 
@@ -132,8 +131,7 @@ int runRender(const RenderOptions& options) {
         if (report->frames == 0)
             say("{}: chunk {} is there already\n", options.out, options.chunk);
         else
-            say("{}: chunk {}, {} frames in {:.1f} s\n", options.out, options.chunk, report->frames,
-                       report->seconds);
+            say("{}: chunk {}, {} frames in {:.1f} s\n", options.out, options.chunk, report->frames, report->seconds);
         return Fine;
     }
     const auto report = exportReel(*project, *settings, pool, shown(options));
@@ -174,7 +172,7 @@ int runParts(const PartsOptions& options) {
     if (!report) return complain(report.error());
     for (const Part& part : report->parts)
         say("{}: cut {}, in place of frames {} to {}, with {} and {} frames beside them\n", part.path.string(),
-                   part.cut + 1, part.from, part.to - 1, part.from - part.fileFrom, part.fileTo - part.to);
+            part.cut + 1, part.from, part.to - 1, part.from - part.fileFrom, part.fileTo - part.to);
     say("{}\n{}\n", report->timeline.string(), report->list.string());
     for (const std::string& note : report->notes) warn("{}\n", note);
     return Fine;
@@ -234,9 +232,9 @@ int runFormats(bool asJson) {
                                   {"chunks", f.chunked}});
         if (!asJson)
             say("{:8} {:22} {:6} {}{}{}\n", f.id, f.name, f.ending,
-                       f.depths.empty() ? "" : fmt::format("{} bit", fmt::join(f.depths, "/")),
-                       f.alphaDepths.empty() ? "" : ", alpha",
-                       (levels.empty() ? "" : "; quality " + levels) + (codecs.empty() ? "" : "; sound " + codecs));
+                f.depths.empty() ? "" : fmt::format("{} bit", fmt::join(f.depths, "/")),
+                f.alphaDepths.empty() ? "" : ", alpha",
+                (levels.empty() ? "" : "; quality " + levels) + (codecs.empty() ? "" : "; sound " + codecs));
     }
     std::vector<std::string> problems;
     const auto presets = allPresets(presetFolder(), &problems);

@@ -3,9 +3,9 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
-#include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
+#include "cli/print.h"
 #include "core/base/file.h"
 #include "core/base/file_lock.h"
 #include "core/base/sequence_path.h"
@@ -81,7 +81,8 @@ namespace {
 Project withMusicOf(const Project& project, const MediaInfo& info, std::size_t* place) {
     const auto file = wholePath(info.path);
     for (std::size_t i = 0; i < project.music.size(); ++i)
-        if (const Media* media = findMedia(project, project.music[i].mediaId); media && wholePath(media->path) == file) {
+        if (const Media* media = findMedia(project, project.music[i].mediaId);
+            media && wholePath(media->path) == file) {
             *place = i;
             return project;
         }
@@ -93,15 +94,16 @@ Project withMusicOf(const Project& project, const MediaInfo& info, std::size_t* 
 
 int writeBeatsInto(const BeatsCommand& options, const MediaInfo& info, const FoundBeats& found) {
     if (!found.isSure() && !options.force)
-        return complain({ErrorCode::BadInput, "no clear beat was found in it, and the project was left as it is", options.file,
-                         "say --force to write these beats all the same"});
+        return complain({ErrorCode::BadInput, "no clear beat was found in it, and the project was left as it is",
+                         options.file, "say --force to write these beats all the same"});
     auto project = openProject(options.into);
     if (!project) return complain(project.error());
     LockOwner owner;
     const auto lock = FileLock::take(wholePath(options.into), &owner);
     if (!lock)
-        return complain({ErrorCode::BadInput, fmt::format("it is open in a window of {} on {}", owner.user, owner.machine),
-                         options.into, "close it there first, or find the beats there"});
+        return complain({ErrorCode::BadInput,
+                         fmt::format("it is open in a window of {} on {}", owner.user, owner.machine), options.into,
+                         "close it there first, or find the beats there"});
     std::size_t place = 0;
     Project next = withMusicOf(*project, info, &place);
     Music& music = next.music[place];
@@ -127,16 +129,17 @@ int runBeats(const BeatsCommand& options) {
     if (options.json) {
         json beats = json::array();
         for (int i = found->firstHeard; i <= found->lastHeard; ++i) beats.push_back(beatTime(found->tempo, i));
-        sayJson(json{{"beatsPerMinute", found->tempo.beatsPerMinute},
-                     {"firstBeat", beatTime(found->tempo, found->firstHeard)},
-                     {"beatsPerBar", found->barsKnown ? json(found->tempo.beatsPerBar) : json()},
-                     {"firstBar", found->barsKnown && found->firstHeard > 0 ? found->tempo.beatsPerBar - found->firstHeard : 0},
-                     {"steady", found->steady},
-                     {"sure", found->isSure()},
-                     {"otherTempo", found->otherTempo > 0 ? json(found->otherTempo) : json()},
-                     {"confidence", found->confidence},
-                     {"beats", beats}}
-                    .dump(2));
+        sayJson(json{
+            {"beatsPerMinute", found->tempo.beatsPerMinute},
+            {"firstBeat", beatTime(found->tempo, found->firstHeard)},
+            {"beatsPerBar", found->barsKnown ? json(found->tempo.beatsPerBar) : json()},
+            {"firstBar", found->barsKnown && found->firstHeard > 0 ? found->tempo.beatsPerBar - found->firstHeard : 0},
+            {"steady", found->steady},
+            {"sure", found->isSure()},
+            {"otherTempo", found->otherTempo > 0 ? json(found->otherTempo) : json()},
+            {"confidence", found->confidence},
+            {"beats",
+             beats}}.dump(2));
     } else {
         say("{:.2f} beats per minute{}, the first at {:.3f} s; {} ({:.0f} % sure)\n", found->tempo.beatsPerMinute,
             found->barsKnown ? fmt::format(", {} to a bar", found->tempo.beatsPerBar) : "",

@@ -8,8 +8,8 @@
 #include <thread>
 
 #include "cli/commands.h"
-#include "cli/print.h"
 #include "cli/options.h"
+#include "cli/print.h"
 #include "core/base/file.h"
 #include "core/deliver/chunk_record.h"
 #include "core/deliver/export_reel.h"
@@ -69,7 +69,8 @@ public:
         fs::create_directory(chunkFolder(plan.path), ec);
         m_words.name = "virga-" + plan.path.stem().string();
         m_words.log = farmLog(plan.path).string();
-        if (std::FILE* log = std::fopen(m_words.log.c_str(), "a")) std::fclose(log); // there until the chunks are joined
+        if (std::FILE* log = std::fopen(m_words.log.c_str(), "a"))
+            std::fclose(log); // there until the chunks are joined
         m_words.options = options.schedulerOptions;
     }
 
@@ -92,9 +93,7 @@ public:
         for (int attempt = 1; attempt <= m_options.tries; ++attempt) {
             const auto missing = missingChunks(m_plan);
             if (missing.empty()) return false;
-            if (attempt > 1)
-                warn("try {} of {}: chunks {} once more\n", attempt, m_options.tries,
-                           rangesText(missing));
+            if (attempt > 1) warn("try {} of {}: chunks {} once more\n", attempt, m_options.tries, rangesText(missing));
             m_words.chunks = rangesText(missing);
             m_words.command = commandFor("render", m_options.render) + " --chunk " + scheduler.index;
             const auto job = submitted(scheduler.submit);
@@ -103,8 +102,7 @@ public:
             m_words.command = commandFor("join", m_options.render);
             const auto join = submitted(scheduler.join);
             if (!join) return tl::unexpected(join.error());
-            say("{}: job {} renders chunks {}, job {} joins them\n", scheduler.name, *job, m_words.chunks,
-                       *join);
+            say("{}: job {} renders chunks {}, job {} joins them\n", scheduler.name, *job, m_words.chunks, *join);
             std::fflush(stdout);
             if (m_options.noWait) return true;
             waitFor(scheduler, *job);

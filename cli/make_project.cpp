@@ -1,9 +1,9 @@
 #include <fmt/format.h>
 
 #include "cli/commands.h"
-#include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
+#include "cli/print.h"
 #include "core/beats/find_beats.h"
 #include "core/edit/edits.h"
 #include "core/edit/move_edits.h"
@@ -112,7 +112,7 @@ int runMake(const MakeOptions& options) {
         return BadInput;
     }
     say("{}: {} clips, {} frames, {} x {} at {}\n", options.out, project->reel.size(), reelLength(*project),
-               project->settings.size.width, project->settings.size.height, toText(project->settings.rate));
+        project->settings.size.width, project->settings.size.height, toText(project->settings.rate));
     return Fine;
 }
 

@@ -56,7 +56,8 @@ void addDelivery(CLI::App& command, RenderOptions& o) {
                     "How shots are enlarged: soft (bilinear, default), sharp (Catmull-Rom) or sharper (Lanczos)")
         ->check(CLI::IsMember({"soft", "sharp", "sharper"}));
     command.add_flag("--no-sound", o.noSound, "Leave the sound out");
-    command.add_flag("--force", o.force, "Replace also sound or lists of another origin that lie where they are written");
+    command.add_flag("--force", o.force,
+                     "Replace also sound or lists of another origin that lie where they are written");
     command.add_flag("-q,--quiet", o.quiet, "Show no progress");
 }
 
@@ -88,7 +89,8 @@ int runUnguarded(int argc, char** argv) {
     farmCommand->add_option("--options", farm.schedulerOptions, "More words for the scheduler: '--partition=night'");
     farmCommand->add_option("--shared", farm.shared, "A folder that all machines see, beside mounted network folders");
     farmCommand->add_option("--tries", farm.tries, "How often a chunk is tried (default 3)")->check(CLI::Range(1, 100));
-    farmCommand->add_option("--every", farm.every, "Seconds between looks (default 2)")->check(withinNumbers(0.1, 3600));
+    farmCommand->add_option("--every", farm.every, "Seconds between looks (default 2)")
+        ->check(withinNumbers(0.1, 3600));
     farmCommand->add_flag("--no-wait", farm.noWait, "Submit, and do not wait for the end");
     PartsOptions parts;
     auto* partsCommand = app.add_subcommand(
@@ -159,7 +161,8 @@ int runUnguarded(int argc, char** argv) {
         ->check(CLI::IsMember({"nearest", "mix", "made-up"}));
     makeCommand->add_option("--edges", make.edges, "What fills the edges")
         ->check(CLI::IsMember({"empty", "hold", "repeat", "mirror"}));
-    makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees, 0 to 720")->check(withinNumbers(0, 720));
+    makeCommand->add_option("--shutter", make.shutter, "Shutter angle in degrees, 0 to 720")
+        ->check(withinNumbers(0, 720));
     makeCommand->add_option("--music", make.music, "A sound file under the reel; its beats are found and kept with it");
     const char* const forced = "Replace OUT even where it is a file of another kind";
     makeCommand->add_flag("--force", make.force, forced);
@@ -188,7 +191,8 @@ int runUnguarded(int argc, char** argv) {
     auto* beatsCommand = app.add_subcommand("beats", "Find the tempo, the beats and the bars of a piece of music");
     beatsCommand->add_option("FILE", beats.file, "The sound file")->required();
     beatsCommand->add_flag("--json", beats.json, "As one JSON object, with every beat");
-    beatsCommand->add_option("--into", beats.into, "A project: its music of this file (added where it has none) gets these beats");
+    beatsCommand->add_option("--into", beats.into,
+                             "A project: its music of this file (added where it has none) gets these beats");
     beatsCommand->add_flag("--force", beats.force, "Write them even where they are unsure");
 
     ProbeOptions cuts;

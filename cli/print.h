@@ -1,6 +1,7 @@
 #pragma once
-// What virga-cli prints: results on standard output, messages on standard error. Texts among the arguments (names, paths,
-// messages) may come from a stranger's file: each is shown in one line that the terminal cannot obey; see printable().
+// What virga-cli prints: results on standard output, messages on standard error. Texts among the arguments (names,
+// paths, messages) may come from a stranger's file: each is shown in one line that the terminal cannot obey; see
+// printable().
 #include <filesystem>
 #include <string>
 #include <string_view>

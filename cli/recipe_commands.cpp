@@ -4,9 +4,9 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
-#include "cli/print.h"
 #include "cli/move_spec.h"
 #include "cli/options.h"
+#include "cli/print.h"
 #include "core/base/output.h"
 #include "core/flow/flow.h"
 #include "core/project/project_file.h"
@@ -58,7 +58,7 @@ int runRecipeList(const RecipeOptions& options) {
                             {"note", r.note}});
         else
             say("{:<18} {:<18} {:<6} {:>3} | {:<3} {}\n", r.id, r.name, r.group, r.framesOut, r.framesIn,
-                       joined(headings));
+                joined(headings));
     }
     if (options.json) sayJson(jsonText(list));
     for (const std::string& bad : shelf.notReadable) warn("{}\n", bad);

@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 
 #include "cli/commands.h"
-#include "cli/print.h"
 #include "cli/options.h"
+#include "cli/print.h"
 #include "core/base/output.h"
 #include "core/detect/find_cuts.h"
 #include "core/measure/measure_movement.h"
@@ -41,7 +41,7 @@ int runTrace(const TraceCommand& options) {
         sayJson(traceText(*trace));
     } else {
         say("picture {}, {:.3f} s\n  before: {}\n  after:  {}\n", trace->picture, trace->seconds.toDouble(),
-                   textOf(*trace, Side::Outgoing), textOf(*trace, Side::Incoming));
+            textOf(*trace, Side::Outgoing), textOf(*trace, Side::Incoming));
         if (trace->moves()) say("  explained: {:.1f} % of the way\n", trace->explained * 100);
         if (trace->shutterAngle >= 0) say("  shutter: about {:.0f}°\n", trace->shutterAngle);
         for (const std::string& note : trace->notes) say("  {}\n", note);
@@ -63,8 +63,8 @@ int runMovement(const ProbeOptions& options) {
         sayJson(movementText(*movement, 2));
         return Fine;
     }
-    say("{:>7} {:>9} {:>9} {:>9} {:>9} {:>8} {:>7}\n", "picture", "zoom %", "turn °", "across %", "down %",
-               "speed %", "trust");
+    say("{:>7} {:>9} {:>9} {:>9} {:>9} {:>8} {:>7}\n", "picture", "zoom %", "turn °", "across %", "down %", "speed %",
+        "trust");
     for (std::size_t i = 0; i < movement->steps.size(); ++i) {
         const PictureStep& s = movement->steps[i];
         const TurnZoomSlide parts = partsOf(s.map);
@@ -72,9 +72,9 @@ int runMovement(const ProbeOptions& options) {
             say("{:>7} not known\n", i);
             continue;
         }
-        say("{:>7} {:>9.3f} {:>9.3f} {:>9.3f} {:>9.3f} {:>8.3f} {:>7.2f}{}\n", i, (parts.zoom - 1) * 100,
-                   parts.degrees, parts.slide.x * 100, parts.slide.y * 100,
-                   100 * travelOf(s.map, movement->size.aspect()), s.trust, s.perspective ? "  perspective" : "");
+        say("{:>7} {:>9.3f} {:>9.3f} {:>9.3f} {:>9.3f} {:>8.3f} {:>7.2f}{}\n", i, (parts.zoom - 1) * 100, parts.degrees,
+            parts.slide.x * 100, parts.slide.y * 100, 100 * travelOf(s.map, movement->size.aspect()), s.trust,
+            s.perspective ? "  perspective" : "");
     }
     return Fine;
 }

@@ -19,7 +19,8 @@ public:
 
     /// Where the copy of a project lies.
     static QString placeFor(const QString& projectPath);
-    /// Of the document: a read-only one has its copy where pieces without a name have theirs, not beside another window's.
+    /// Of the document: a read-only one has its copy where pieces without a name have theirs, not beside another
+    /// window's.
     QString place() const;
     /// The copy that a crash left for a project (empty for one without a name), if the project was not saved since.
     static QString leftFor(const QString& projectPath);

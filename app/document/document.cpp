@@ -228,7 +228,8 @@ void Document::mark(std::optional<std::pair<std::int64_t, std::int64_t>> span) {
 
 QString Document::title() const {
     if (!m_project->name.empty()) return QString::fromStdString(printable(m_project->name));
-    return m_path.isEmpty() ? tr("Untitled") : QString::fromStdString(printable(QFileInfo(m_path).completeBaseName().toStdString()));
+    return m_path.isEmpty() ? tr("Untitled")
+                            : QString::fromStdString(printable(QFileInfo(m_path).completeBaseName().toStdString()));
 }
 
 void Document::replace(Project project, const QString& path) {
@@ -295,7 +296,8 @@ Expected<void> write(const Project& project, const QString& path, bool own, bool
     Output output = projectOutput(project, true);      // the dialog has asked
     if (own) output.kinds.push_back(endingOf(target)); // however it is called, it is the one that was opened
     if (auto may = mayWrite(target, output); !may) return may;
-    if (const std::string now = contentOf(target); own && !replace && !content.empty() && !now.empty() && now != content)
+    if (const std::string now = contentOf(target);
+        own && !replace && !content.empty() && !now.empty() && now != content)
         return fail(ErrorCode::Changed, "somebody else has saved this file since it was opened here", target.string(),
                     "save under another name, or replace what is there");
     auto saved = saveProject(project, target, &texts);
@@ -327,7 +329,8 @@ void Document::saveSoon(const QString& path, std::function<void(const Expected<v
     m_undo.setClean(); // undone to here, it is what the file will hold
     m_writer.start([this, alive = QPointer<Document>(this), project = m_project, path, own = path == m_path,
                     piece = m_piece, texts = m_texts, content = m_content, replace, done = std::move(done)] {
-        const auto saved = guarded(path.toStdString(), [&] { return write(*project, path, own, replace, *content, *texts); });
+        const auto saved =
+            guarded(path.toStdString(), [&] { return write(*project, path, own, replace, *content, *texts); });
         QMetaObject::invokeMethod(qApp, [this, alive, path, saved, piece, done] {
             if (!alive) return;
             --m_saving;

@@ -169,7 +169,8 @@ private:
     std::optional<std::pair<std::int64_t, std::int64_t>> m_marked;
     QString m_path;
     bool m_readOnly = false;
-    std::shared_ptr<std::string> m_content = std::make_shared<std::string>(); // of the file as it was read or saved; the writer's
+    std::shared_ptr<std::string> m_content =
+        std::make_shared<std::string>(); // of the file as it was read or saved; the writer's
     std::vector<std::string> m_missing;
 };
 

@@ -19,13 +19,13 @@
 #include "app/document/words.h"
 #include "app/export/export_list.h"
 #include "app/style/controls.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/deliver/export_needs.h"
 #include "core/deliver/movement_data.h"
 #include "core/render/audio_mix.h"
 #include "core/render/flow_needs.h"
 #include "core/time/timecode.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -226,8 +226,7 @@ void ExportDialog::buildQueue(QVBoxLayout* column) {
 void ExportDialog::fillPresets(const QString& chosen) {
     m_presets->clear();
     std::vector<std::string> problems;
-    for (const ExportPreset& p : allPresets(presetFolder(), &problems))
-        m_presets->addItem(shown(p.name));
+    for (const ExportPreset& p : allPresets(presetFolder(), &problems)) m_presets->addItem(shown(p.name));
     m_presets->setCurrentIndex(std::max(0, m_presets->findText(chosen)));
     if (!problems.empty()) tell(QString::fromStdString(problems.front()));
 }
@@ -539,17 +538,19 @@ void ExportDialog::start() {
     q.settings.force = true; // what is there is asked about below
     const Expected<void> may = q.kind == ExportKind::Whole || q.kind == ExportKind::Stills
                                    ? mayExport(*project, q.settings, m_document->path().toStdString())
-                               : q.kind == ExportKind::Movement ? mayWrite(q.settings.path, movementOutput(*project, true))
-                                                                : Expected<void>();
+                               : q.kind == ExportKind::Movement
+                                   ? mayWrite(q.settings.path, movementOutput(*project, true))
+                                   : Expected<void>();
     if (!may) return tell(QString::fromStdString(describe(may.error())));
     for (const QueuedExport& other : m_queue->all())
         if (!other.isOver() && other.settings.path == q.settings.path)
             return tell(tr("An export to %1 is on the list already.").arg(QFileInfo(m_path->text()).fileName()));
     if (const QStringList there = filesThere(*project, q); !there.isEmpty()) {
         MessageBox ask(QMessageBox::Question, tr("Export"),
-                       there.size() == 1 ? tr("%1 is there already.").arg(there.first())
-                                         : tr("%1 and %2 are there already.")
-                                               .arg(there.first(), counted(there.size() - 1, "other file", "other files")),
+                       there.size() == 1
+                           ? tr("%1 is there already.").arg(there.first())
+                           : tr("%1 and %2 are there already.")
+                                 .arg(there.first(), counted(there.size() - 1, "other file", "other files")),
                        QMessageBox::NoButton, this);
         auto* replace = ask.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
         ask.setDefaultButton(ask.addButton(tr("Keep it"), QMessageBox::RejectRole));

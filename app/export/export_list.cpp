@@ -9,8 +9,8 @@
 #include <QVBoxLayout>
 
 #include "app/style/controls.h"
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 

@@ -156,8 +156,8 @@ void tellDesktop(const QString& title, const QString& text) {
     if (!bus.isConnected()) return;
     QDBusMessage call = QDBusMessage::createMethodCall(
         "org.freedesktop.Notifications", "/org/freedesktop/Notifications", "org.freedesktop.Notifications", "Notify");
-    // A server that shows markup in the body (Desktop Notifications Specification 1.2, "body-markup") must get none of a
-    // file's name. Servers that show none, or do not say, get no character that could begin some.
+    // A server that shows markup in the body (Desktop Notifications Specification 1.2, "body-markup") must get none of
+    // a file's name. Servers that show none, or do not say, get no character that could begin some.
     QString plain = text;
     plain.replace('<', QStringLiteral("‹")).replace('>', QStringLiteral("›")).replace('&', QStringLiteral("+"));
     call << QStringLiteral("Virga") << uint(0) << QStringLiteral("virga") << title << plain << QStringList()

@@ -142,7 +142,9 @@ void CutStrip::paintEvent(QPaintEvent* event) {
         for (int side = 0; side < 2; ++side) {
             const QRectF where(r.left() + 4 + side * (w + 4), r.top() + 4, w, h);
             p.fillRect(where, theme().chart);
-            const QImage image = m_thumbnails->get(m_media, timeOf(side == 0 ? item.picture - 1 - item.before : item.picture + item.after), QSize(192, 108));
+            const QImage image = m_thumbnails->get(
+                m_media, timeOf(side == 0 ? item.picture - 1 - item.before : item.picture + item.after),
+                QSize(192, 108));
             if (!image.isNull()) p.drawImage(where, image);
             p.fillRect(QRectF(where.left(), where.bottom() - 2, where.width(), 2),
                        side == 0 ? theme().outgoing : theme().incoming);

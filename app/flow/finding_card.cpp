@@ -11,8 +11,8 @@
 #include "app/commands/cut_commands.h"
 #include "app/style/controls.h"
 #include "app/style/flow_layout.h"
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 
@@ -23,8 +23,8 @@ FixButton::FixButton(Document* document, const Fix& fix, QWidget* parent)
     connect(document, &Document::projectChanged, this, &FixButton::again);
     connect(this, &QPushButton::pressed, this, &FixButton::end);
     setTip(this, fix.safe ? tr("Pointing at it shows what it does")
-                        : tr("Pointing at it shows what it does; it changes "
-                             "more than the fault, so it is left to you"));
+                          : tr("Pointing at it shows what it does; it changes "
+                               "more than the fault, so it is left to you"));
 }
 
 // What is found out about files in the background changes the project, too.

@@ -17,8 +17,8 @@
 #include "app/flow/reel_findings.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 namespace {

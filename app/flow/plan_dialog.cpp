@@ -65,8 +65,7 @@ void PlanDialog::make() {
     m_list->clear();
     for (const Proposal& p : m_proposals) {
         const auto cut = indexOf(project, p.cut);
-        auto* item =
-            new QListWidgetItem(tr("Cut %1   %2").arg(cut ? *cut + 1 : 0).arg(shown(p.label)));
+        auto* item = new QListWidgetItem(tr("Cut %1   %2").arg(cut ? *cut + 1 : 0).arg(shown(p.label)));
         item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
         item->setCheckState(Qt::Checked);
         m_list->addItem(item);

@@ -8,9 +8,9 @@
 #include <map>
 
 #include "app/flow/finding_card.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/flow/mend.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -123,9 +123,8 @@ void ReelFindings::refresh() {
             parent = groups[kind];
         }
         auto* item = parent ? new QTreeWidgetItem(parent) : new QTreeWidgetItem(m_list);
-        item->setText(
-            0, QStringLiteral("%1 · %2").arg(QString::fromStdString(placeText(*m_flow->reel().project, f->place)),
-                                             shown(f->title)));
+        item->setText(0, QStringLiteral("%1 · %2").arg(
+                             QString::fromStdString(placeText(*m_flow->reel().project, f->place)), shown(f->title)));
         item->setToolTip(0, plainTip(QString::fromStdString(f->detail)));
         item->setIcon(0, f->severity == Severity::Breaks ? breaks : look);
         item->setData(0, keyRole, keyOf(*f));

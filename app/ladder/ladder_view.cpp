@@ -6,9 +6,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/plan/seen_speed.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

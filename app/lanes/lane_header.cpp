@@ -20,9 +20,9 @@
 #include "app/style/controls.h"
 #include "app/style/icons.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/curve/easing_library.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

@@ -5,8 +5,8 @@
 #include <QWheelEvent>
 #include <cmath>
 
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 

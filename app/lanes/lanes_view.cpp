@@ -23,9 +23,9 @@
 #include "app/lanes/speed_lane.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/curve/css_easing.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 

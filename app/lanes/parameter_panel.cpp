@@ -12,8 +12,8 @@
 #include "app/lanes/key_editor.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 namespace {

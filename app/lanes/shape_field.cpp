@@ -16,10 +16,10 @@
 
 #include "app/document/kept_shapes.h"
 #include "app/style/controls.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/curve/css_easing.h"
 #include "core/curve/easing_library.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 

@@ -7,9 +7,9 @@
 #include <algorithm>
 
 #include "app/document/kept_shapes.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/curve/easing_library.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 

@@ -14,10 +14,10 @@
 #include "app/commands/cut_commands.h"
 #include "app/lanes/lane_picture.h"
 #include "app/style/controls.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/motion/stack_speed.h"
 #include "core/plan/cut_match.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

@@ -9,9 +9,9 @@
 #include "app/commands/reel_commands.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 #include "core/beats/find_beats.h"
 #include "core/project/beats.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 

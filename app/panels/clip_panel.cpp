@@ -12,9 +12,9 @@
 #include "app/commands/speed_commands.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 #include "core/detect/find_bars.h"
 #include "core/flow/edge_fixes.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -114,9 +114,8 @@ void ClipPanel::buildSpeed(FormRows& rows) {
             [this](int i) { change(tr("pictures in between"), [i](Clip& c) { c.inBetween = InBetween(i); }); });
     rows.add(tr("between"), m_between);
     m_shotBlur = field(tr("Blur of what moves in the shot"), tr("×"), 2, 0.25, 0, 4);
-    setTip(m_shotBlur, 
-        tr("What moves in the shot is smeared along its way, as if the shutter had been open so much "
-           "longer; 0 is off"));
+    setTip(m_shotBlur, tr("What moves in the shot is smeared along its way, as if the shutter had been open so much "
+                          "longer; 0 is off"));
     connect(m_shotBlur, &NumberField::edited, this, [this](double v) {
         change(
             tr("blur of the shot"), [v](Clip& c) { c.shotBlur = v; }, "shot-blur");

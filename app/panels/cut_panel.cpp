@@ -11,9 +11,9 @@
 #include "app/panels/recipe_link_box.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 #include "core/edit/move_edits.h"
 #include "core/project/beats.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 

@@ -10,10 +10,10 @@
 #include "app/commands/movement_commands.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/project/fields.h"
 #include "core/render/heard.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

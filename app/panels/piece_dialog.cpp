@@ -11,9 +11,9 @@
 
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 #include "core/edit/piece_edits.h"
 #include "core/project/limits.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

@@ -6,8 +6,8 @@
 #include "app/commands/reel_commands.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
-#include "core/project/beats.h"
 #include "app/style/plain_text.h"
+#include "core/project/beats.h"
 
 namespace virga {
 namespace {
@@ -38,7 +38,7 @@ LengthPopup::LengthPopup(Document* document, QWidget* parent) : QDialog(parent),
     auto* toBeats = new QPushButton(tr("End on beat"), form);
     toBeats->setEnabled(hasBeats(*project));
     setTip(toBeats, hasBeats(*project) ? tr("Ends so many beats after the clip begins")
-                                           : tr("There are no beats yet: see the Beats panel"));
+                                       : tr("There are no beats yet: see the Beats panel"));
     beats->setEnabled(hasBeats(*project));
     auto* row = new QWidget(form);
     auto* layout = new QHBoxLayout(row);

@@ -8,8 +8,8 @@
 #include "app/commands/reel_commands.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
-#include "core/flow/edge_fixes.h"
 #include "app/style/plain_text.h"
+#include "core/flow/edge_fixes.h"
 
 namespace virga {
 
@@ -96,8 +96,8 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     m_copies->setUnit({}, 0, 1);
     m_copies->setRange(0, mostCopies);
     m_copies->setFixedWidth(56);
-    setTip(m_copies, 
-        tr("Repeated or mirrored frames on each side at most, in the whole piece; beyond them nothing is"));
+    setTip(m_copies,
+           tr("Repeated or mirrored frames on each side at most, in the whole piece; beyond them nothing is"));
     m_copies->setAccessibleName(tr("Copies on each side at most"));
     limitLayout->addWidget(m_copies);
     limitLayout->addWidget(label(tr("on each side at most; 0 is without a limit"), "caption", limit));

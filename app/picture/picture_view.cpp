@@ -12,10 +12,10 @@
 
 #include "app/document/edit_focus.h"
 #include "app/style/controls.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/edit/layer_edits.h"
 #include "core/flow/clip_facts.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 

@@ -8,8 +8,8 @@
 
 #include "app/style/controls.h"
 #include "app/style/icons.h"
-#include "core/time/timecode.h"
 #include "app/style/plain_text.h"
+#include "core/time/timecode.h"
 
 namespace virga {
 

@@ -10,9 +10,9 @@
 #include <QUrl>
 #include <cmath>
 
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/recipe/shelf.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

@@ -16,12 +16,12 @@
 #include "app/recipes/recipe_card.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/project/beats.h"
 #include "core/project/limits.h"
 #include "core/project/project_json.h"
 #include "core/recipe/shot_heading.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

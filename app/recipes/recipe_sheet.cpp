@@ -11,8 +11,8 @@
 #include "app/recipes/recipe_card.h"
 #include "app/recipes/recipes_panel.h"
 #include "app/style/controls.h"
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 

@@ -6,9 +6,9 @@
 #include "app/reel/reel_view.h"
 
 #include "app/document/words.h"
+#include "app/style/plain_text.h"
 #include "core/edit/layer_edits.h"
 #include "core/recipe/link.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -188,11 +188,11 @@ void ReelView::mouseMoveEvent(QMouseEvent* event) {
         if (hit == m_hover) return;
         m_hover = hit;
         setTip(this, hit.what == ReelHit::OnFlow    ? flowText(scale().frameAt(event->position().x()))
-                   : hit.what == ReelHit::OnHeard ? heardText(hit.index)
-                   : hit.what == ReelHit::OnJoint ? jointText(hit.index)
-                   : hit.what == ReelHit::OnSnap  ? tr("Whether edges cling to beats, markers, cuts and the playhead")
-                   : hit.what == ReelHit::OnBeat  ? tr("Drag to move this beat")
-                                                  : QString());
+                     : hit.what == ReelHit::OnHeard ? heardText(hit.index)
+                     : hit.what == ReelHit::OnJoint ? jointText(hit.index)
+                     : hit.what == ReelHit::OnSnap  ? tr("Whether edges cling to beats, markers, cuts and the playhead")
+                     : hit.what == ReelHit::OnBeat  ? tr("Drag to move this beat")
+                                                    : QString());
         return redraw();
     }
     if (m_gesture == Gesture::Scrub) return scrubTo(m_at.x());

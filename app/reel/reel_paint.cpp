@@ -8,10 +8,10 @@
 #include "app/document/words.h"
 #include "app/reel/reel_view.h"
 #include "app/style/icons.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/project/clip_time.h"
 #include "core/time/timecode.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -236,8 +236,7 @@ void ReelView::paintMarkers(QPainter& p) {
         p.drawPolygon(QPolygonF({QPointF(x, top), QPointF(x + 8, top + 3), QPointF(x, top + 6)}));
         if (!l.tall || x < l.gutter - 10) continue;
         p.fillRect(names[std::size_t(i)].adjusted(10, 0, 0, 0), theme().panel);
-        p.drawText(names[std::size_t(i)].adjusted(12, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
-                   shown(m.name));
+        p.drawText(names[std::size_t(i)].adjusted(12, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, shown(m.name));
     }
 }
 
@@ -246,8 +245,7 @@ std::vector<QRectF> ReelView::markerNames() const {
     const QFontMetricsF metrics(textFont(10));
     const double y = bands().ruler.bottom() - 17;
     for (const Marker& m : m_document->project()->markers)
-        out.emplace_back(scale().xOf(double(m.frame)), y,
-                         metrics.horizontalAdvance(shown(m.name)) + 16, 14);
+        out.emplace_back(scale().xOf(double(m.frame)), y, metrics.horizontalAdvance(shown(m.name)) + 16, 14);
     return out;
 }
 

@@ -9,10 +9,10 @@
 #include "app/document/words.h"
 #include "app/reel/reel_view.h"
 #include "app/style/icons.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/edit/edits.h"
 #include "core/project/clip_time.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -239,8 +239,7 @@ void ReelView::paintClip(QPainter& p, int index) {
         return;
     }
     const QString problem = media ? m_thumbnails->problem(*media) : tr("no media");
-    const QString name = problem.isEmpty() ? shown(clip.name)
-                                           : tr("%1: file cannot be read").arg(shown(clip.name));
+    const QString name = problem.isEmpty() ? shown(clip.name) : tr("%1: file cannot be read").arg(shown(clip.name));
     const QString frames = tr("%1 f").arg(clip.length);
     if (l.tall) {
         const double left = std::max(whole.left(), l.gutter - 10);

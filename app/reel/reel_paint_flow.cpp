@@ -5,10 +5,10 @@
 #include <cmath>
 
 #include "app/reel/reel_view.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/flow/flow_line.h"
 #include "core/plan/seen_speed.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

@@ -6,10 +6,10 @@
 
 #include "app/document/words.h"
 #include "app/reel/reel_view.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/base/sequence_path.h"
 #include "core/edit/layer_edits.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 

@@ -22,8 +22,8 @@
 #include "app/shell/project_files.h"
 #include "app/shell/tab_panel.h"
 #include "app/style/icons.h"
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 
@@ -63,23 +63,26 @@ void MainWindow::buildMenus() {
     QMenu* help = m_menus->addMenu(tr("Help"));
     add(help, tr("How it works"), QKeySequence::HelpContents, [this] {
         MessageBox box(QMessageBox::NoIcon, tr("How it works"), {}, QMessageBox::Ok, this);
-        showOwnMarkup(&box, tr(
-            "<p><b>Pick a cut</b> in the Reel: a round joint between two clips.</p><p><b>Give it a move</b>: a recipe, "
-            "or <i>+ move</i> in the Lanes. The amber curve moves the outgoing shot, the aqua one the incoming shot, "
-            "counted in frames from the cut.</p><p><b>Shape it</b>: drag the drops; their tips are the values. Click "
-            "one to see its handles; right-click a curve for other shapes; pull the edge of its fill to shape it by "
-            "speed."
-            "</p><p><b>Check it</b>: step with ← and →, "
-            "play with Space, "
-            "read what Flow found.</p><p><b>Export</b> it at the top right.</p>"));
+        showOwnMarkup(
+            &box,
+            tr("<p><b>Pick a cut</b> in the Reel: a round joint between two clips.</p><p><b>Give it a move</b>: a "
+               "recipe, "
+               "or <i>+ move</i> in the Lanes. The amber curve moves the outgoing shot, the aqua one the incoming "
+               "shot, "
+               "counted in frames from the cut.</p><p><b>Shape it</b>: drag the drops; their tips are the values. "
+               "Click "
+               "one to see its handles; right-click a curve for other shapes; pull the edge of its fill to shape it by "
+               "speed."
+               "</p><p><b>Check it</b>: step with ← and →, "
+               "play with Space, "
+               "read what Flow found.</p><p><b>Export</b> it at the top right.</p>"));
         box.exec();
     });
     add(help, tr("About Virga"), {}, [this] {
         MessageBox box(QMessageBox::NoIcon, tr("About Virga"), {}, QMessageBox::Ok, this);
-        showOwnMarkup(&box,
-                           tr("<b>Virga 0.1</b><p>Makes a cut between two shots feel like one continuous camera "
-                              "move.</p><p>Free software under the GNU General Public License, version 3 or later. "
-                              "The fonts Inter and JetBrains Mono come under the SIL Open Font License.</p>"));
+        showOwnMarkup(&box, tr("<b>Virga 0.1</b><p>Makes a cut between two shots feel like one continuous camera "
+                               "move.</p><p>Free software under the GNU General Public License, version 3 or later. "
+                               "The fonts Inter and JetBrains Mono come under the SIL Open Font License.</p>"));
         box.exec();
     });
 

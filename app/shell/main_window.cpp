@@ -50,10 +50,10 @@
 #include "app/shell/tab_panel.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "app/tray/tray_view.h"
 #include "core/edit/move_edits.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -395,9 +395,9 @@ void MainWindow::refreshTitle() {
     showOwnMarkup(m_title, text);
     m_title->adjustSize();
     m_title->setGeometry((width() - m_title->width()) / 2, 0, m_title->width(), 30);
-    const QString name = m_document.title().replace("[*]", "[*][*]"); // Qt's mark of changes, doubled, is only characters
-    setWindowTitle(name + (m_document.isModified() ? QStringLiteral(" *") : QString()) +
-                   QStringLiteral(" – Virga"));
+    const QString name =
+        m_document.title().replace("[*]", "[*][*]"); // Qt's mark of changes, doubled, is only characters
+    setWindowTitle(name + (m_document.isModified() ? QStringLiteral(" *") : QString()) + QStringLiteral(" – Virga"));
 }
 
 bool MainWindow::isSettled() {
@@ -474,7 +474,7 @@ void MainWindow::exportEnded(int id) {
 bool MainWindow::mayStopExports() {
     if (!m_exports->isBusy()) return true;
     MessageBox ask(QMessageBox::Question, tr("Virga"),
-                    tr("An export is not done yet. Nothing half written stays behind."), QMessageBox::NoButton, this);
+                   tr("An export is not done yet. Nothing half written stays behind."), QMessageBox::NoButton, this);
     auto* stop = ask.addButton(tr("Stop it and close"), QMessageBox::DestructiveRole);
     ask.setDefaultButton(ask.addButton(tr("Go on exporting"), QMessageBox::RejectRole));
     ask.exec();

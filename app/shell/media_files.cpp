@@ -11,13 +11,13 @@
 #include "app/background/in_background.h"
 #include "app/commands/reel_commands.h"
 #include "app/document/words.h"
+#include "app/style/plain_text.h"
 #include "core/base/fingerprint.h"
 #include "core/base/sequence_path.h"
 #include "core/interchange/edit_file.h"
 #include "core/media/probe.h"
 #include "core/plan/import_media.h"
 #include "core/project/project_file.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -255,8 +255,8 @@ void MediaFiles::relink(const std::string& id, const QString& path) {
 void MediaFiles::chooseRelink(const QString& id) {
     const Media* media = findMedia(*m_document->project(), id.toStdString());
     if (!media) return;
-    const QString path = QFileDialog::getOpenFileName(
-        m_window, tr("Where is %1?").arg(shown(media->path.filename().string())));
+    const QString path =
+        QFileDialog::getOpenFileName(m_window, tr("Where is %1?").arg(shown(media->path.filename().string())));
     if (!path.isEmpty()) relink(id.toStdString(), path);
 }
 
@@ -353,9 +353,9 @@ bool MediaFiles::mayCollect(const std::vector<ToCollect>& files) {
             folders << tr("and %1").arg(counted(more, "folder more", "folders more"));
         }
         MessageBox box(QMessageBox::Question, tr("Collect media"),
-                        tr("%1 from outside the project's folder will be copied into it.")
-                            .arg(counted(all.size(), "file", "files")),
-                        QMessageBox::Yes | QMessageBox::Cancel, m_window);
+                       tr("%1 from outside the project's folder will be copied into it.")
+                           .arg(counted(all.size(), "file", "files")),
+                       QMessageBox::Yes | QMessageBox::Cancel, m_window);
         box.setInformativeText(folders.join('\n'));
         box.setDetailedText(all.join('\n'));
         box.button(QMessageBox::Yes)->setText(tr("Copy them"));

@@ -22,10 +22,10 @@
 #include "app/background/in_background.h"
 #include "app/background/job.h"
 #include "app/document/words.h"
+#include "app/style/plain_text.h"
 #include "core/base/error.h"
 #include "core/base/guard.h"
 #include "core/project/project_file.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 
@@ -113,13 +113,13 @@ ProjectFiles::Access ProjectFiles::access(const QString& path) {
         return Access::Own;
     }
     const QDateTime since = QDateTime::fromString(QString::fromStdString(owner.since), Qt::ISODate).toLocalTime();
-    const QString who = owner.user.empty() ? tr("another window")
-                                           : tr("%1 on %2").arg(shown(owner.user), shown(owner.machine));
+    const QString who =
+        owner.user.empty() ? tr("another window") : tr("%1 on %2").arg(shown(owner.user), shown(owner.machine));
     MessageBox box(QMessageBox::Question, tr("Already open"),
-                   since.isValid()
-                       ? tr("%1 is open in a window of %2 since %3.")
-                             .arg(QFileInfo(path).fileName(), who, QLocale().toString(since, QStringLiteral("d MMMM, HH:mm")))
-                       : tr("%1 is open in a window of %2.").arg(QFileInfo(path).fileName(), who),
+                   since.isValid() ? tr("%1 is open in a window of %2 since %3.")
+                                         .arg(QFileInfo(path).fileName(), who,
+                                              QLocale().toString(since, QStringLiteral("d MMMM, HH:mm")))
+                                   : tr("%1 is open in a window of %2.").arg(QFileInfo(path).fileName(), who),
                    QMessageBox::NoButton, m_window);
     box.setInformativeText(tr("Two windows that save to one file would lose each other's work."));
     auto* copy = box.addButton(tr("Open a copy"), QMessageBox::AcceptRole);
@@ -221,7 +221,8 @@ bool ProjectFiles::save() {
 
 bool ProjectFiles::mayReplaceOther(const QString& path) {
     const auto there = Document::read(path);
-    QString what = tr("%1 was saved by another window or program since it was opened here.").arg(QFileInfo(path).fileName());
+    QString what =
+        tr("%1 was saved by another window or program since it was opened here.").arg(QFileInfo(path).fileName());
     if (there) {
         const QString changes = changesBetween(there->project, *m_document->project());
         if (!changes.isEmpty()) what += tr(" What is here differs from it: %1.").arg(changes);
@@ -312,8 +313,8 @@ void ProjectFiles::saveAs() {
 bool ProjectFiles::mayLeave() {
     if (!m_document->isModified()) return true;
     MessageBox box(QMessageBox::Question, tr("Save?"),
-                    tr("%1 has changes that are not saved.").arg(m_document->title()),
-                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, m_window);
+                   tr("%1 has changes that are not saved.").arg(m_document->title()),
+                   QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, m_window);
     box.button(QMessageBox::Discard)->setText(tr("Close without saving"));
     box.button(QMessageBox::Cancel)->setText(tr("Go on working"));
     box.setDefaultButton(QMessageBox::Save);
@@ -336,7 +337,8 @@ void ProjectFiles::fillRecent(QMenu* menu) {
     menu->clear();
     const QStringList recent = QSettings().value("recent").toStringList();
     for (const QString& path : recent) {
-        QAction* a = menu->addAction(menuText(shown(QFileInfo(path).completeBaseName().toStdString())), this, [this, path] { openAsking(path); });
+        QAction* a = menu->addAction(menuText(shown(QFileInfo(path).completeBaseName().toStdString())), this,
+                                     [this, path] { openAsking(path); });
         setTip(a, path);
         a->setEnabled(QFileInfo::exists(path));
     }

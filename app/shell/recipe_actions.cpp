@@ -20,8 +20,8 @@
 #include "app/shell/main_window.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/tab_panel.h"
-#include "core/edit/move_edits.h"
 #include "app/style/plain_text.h"
+#include "core/edit/move_edits.h"
 
 namespace virga {
 
@@ -255,11 +255,10 @@ void MainWindow::showRecipeMenu(const QString& id, const QPoint& at) {
             if (findRecipe(*m_document.project(), named.id)) changeRecipe(m_document, named);
         });
         add(tr("Remove from my recipes…"), true, [this, id, recipe] {
-            MessageBox ask(
-                QMessageBox::Question, tr("Remove a recipe"),
-                tr("Remove \"%1\" from your recipes? Cuts that follow it in projects stay as they are.")
-                    .arg(shown(recipe.name)),
-                QMessageBox::Yes | QMessageBox::Cancel, this);
+            MessageBox ask(QMessageBox::Question, tr("Remove a recipe"),
+                           tr("Remove \"%1\" from your recipes? Cuts that follow it in projects stay as they are.")
+                               .arg(shown(recipe.name)),
+                           QMessageBox::Yes | QMessageBox::Cancel, this);
             if (ask.exec() != QMessageBox::Yes) return;
             if (const auto done = m_recipeShelf.remove(id); !done)
                 m_notice->tell(tr("The recipe was not removed."), QString::fromStdString(describe(done.error())));

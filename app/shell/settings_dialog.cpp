@@ -11,8 +11,8 @@
 #include "app/shell/main_window.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 
@@ -29,8 +29,7 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     memory->setFixedWidth(96);
     memory->setValue(double(window->memory() >> 20));
     memory->setAccessibleName(tr("Memory for pictures, in megabytes"));
-    setTip(memory, 
-        tr("Finished frames and the shots' pictures, for Picture, Ladder, recipes and playing together"));
+    setTip(memory, tr("Finished frames and the shots' pictures, for Picture, Ladder, recipes and playing together"));
     connect(memory, &NumberField::edited, this, [this](double megabytes) {
         m_window->setMemory(std::size_t(megabytes) << 20);
         QSettings().setValue("cacheMegabytes", qulonglong(megabytes));

@@ -174,9 +174,10 @@ void ShortcutsDialog::fill() {
                 QFont font = item->font(1);
                 font.setBold(true);
                 item->setFont(1, font);
-                item->setToolTip(1, plainTip(tr("at first %1")
-                                     .arg(command.usual.isEmpty() ? tr("without a key")
-                                                                  : command.usual.toString(QKeySequence::NativeText))));
+                item->setToolTip(
+                    1, plainTip(tr("at first %1")
+                                    .arg(command.usual.isEmpty() ? tr("without a key")
+                                                                 : command.usual.toString(QKeySequence::NativeText))));
             }
         }
         if (at >= 0) m_list->setCurrentItem(m_list->topLevelItem(at));

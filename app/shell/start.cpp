@@ -265,7 +265,8 @@ int runApplication(int argc, char** argv) {
         const qint64 n = parser.isSet(option) ? parser.value(option).toLongLong(&good) : 1;
         if (!parser.isSet(option) || (good && n >= 1 && n <= count)) return true;
         complain(count > 0 ? QStringLiteral("there is no %1 %2; they are 1 to %3")
-                                 .arg(QLatin1String(what), parser.value(option)).arg(count)
+                                 .arg(QLatin1String(what), parser.value(option))
+                                 .arg(count)
                            : QStringLiteral("there is no %1 here").arg(QLatin1String(what)));
         return false;
     };

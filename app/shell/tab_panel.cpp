@@ -5,8 +5,8 @@
 #include <QScrollArea>
 #include <QToolButton>
 
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 

@@ -1,6 +1,7 @@
 #pragma once
-// Text from outside (names, notes, paths, messages) is shown as it is: markup in it is only characters. Qt's labels, tooltips
-// and message boxes guess whether a text is markup, and markup can open files. Nothing else in app may make them.
+// Text from outside (names, notes, paths, messages) is shown as it is: markup in it is only characters. Qt's labels,
+// tooltips and message boxes guess whether a text is markup, and markup can open files. Nothing else in app may make
+// them.
 #include <QLabel>
 #include <QMessageBox>
 #include <string_view>

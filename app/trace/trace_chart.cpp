@@ -6,8 +6,8 @@
 #include <QPainterPath>
 #include <cmath>
 
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 namespace {

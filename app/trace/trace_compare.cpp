@@ -4,8 +4,8 @@
 #include <QPainter>
 #include <cmath>
 
-#include "app/style/theme.h"
 #include "app/style/plain_text.h"
+#include "app/style/theme.h"
 
 namespace virga {
 

@@ -12,6 +12,7 @@
 #include "app/document/words.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
+#include "app/style/plain_text.h"
 #include "app/style/progress_line.h"
 #include "app/trace/trace_chart.h"
 #include "app/trace/trace_compare.h"
@@ -19,7 +20,6 @@
 #include "core/recipe/recipe.h"
 #include "core/render/render_frame.h"
 #include "core/render/thumbnail.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {
@@ -168,27 +168,25 @@ TraceDialog::TraceDialog(Document* document, RecipeShelf* shelf, const std::stri
 TraceDialog::~TraceDialog() = default;
 
 void TraceDialog::findCutsFirst() {
-    m_finding.start([path = m_media.path](auto report, Cancel cancel) { return findCuts(path, report, cancel); },
-                    [this](const Expected<CutList>& list) {
-                        if (!list) return fail(list.error());
-                        int first = -1; // that is sure
-                        for (const FoundCut& cut : list->cuts) {
-                            if (first < 0 && cut.confidence >= surely) first = m_cuts->count();
-                            const QString text = cut.confidence >= surely ? tr("%1: %2 s, picture %3")
-                                                                          : tr("%1: %2 s, picture %3 (unsure)");
-                            m_cuts->addItem(text.arg(m_cuts->count() + 1)
-                                                .arg(cut.seconds.toDouble(), 0, 'f', 2)
-                                                .arg(cut.picture),
-                                            qlonglong(cut.picture));
-                        }
-                        if (first >= 0) {
-                            m_cuts->setCurrentIndex(first);
-                            traceAt(m_cuts->itemData(first).toLongLong());
-                        }
-                        else
-                            m_problem = tr("No cut was found in this video. Name the first picture of a shot instead.");
-                        refresh();
-                    });
+    m_finding.start(
+        [path = m_media.path](auto report, Cancel cancel) { return findCuts(path, report, cancel); },
+        [this](const Expected<CutList>& list) {
+            if (!list) return fail(list.error());
+            int first = -1; // that is sure
+            for (const FoundCut& cut : list->cuts) {
+                if (first < 0 && cut.confidence >= surely) first = m_cuts->count();
+                const QString text =
+                    cut.confidence >= surely ? tr("%1: %2 s, picture %3") : tr("%1: %2 s, picture %3 (unsure)");
+                m_cuts->addItem(text.arg(m_cuts->count() + 1).arg(cut.seconds.toDouble(), 0, 'f', 2).arg(cut.picture),
+                                qlonglong(cut.picture));
+            }
+            if (first >= 0) {
+                m_cuts->setCurrentIndex(first);
+                traceAt(m_cuts->itemData(first).toLongLong());
+            } else
+                m_problem = tr("No cut was found in this video. Name the first picture of a shot instead.");
+            refresh();
+        });
 }
 
 void TraceDialog::traceAt(std::int64_t picture) {
@@ -285,8 +283,8 @@ void TraceDialog::refresh() {
     const bool usable = m_trace && m_trace->moves() && !reading;
     m_keep->setEnabled(usable);
     m_use->setEnabled(usable && cutToUse() >= 0);
-    setTip(m_use, cutToUse() >= 0 ? tr("Cut %1 of the reel").arg(cutToUse() + 1)
-                                      : tr("The reel has no cut to use it at"));
+    setTip(m_use,
+           cutToUse() >= 0 ? tr("Cut %1 of the reel").arg(cutToUse() + 1) : tr("The reel has no cut to use it at"));
     QStringList lines;
     if (m_trace) {
         const auto side = [&](Side s) {

@@ -3,9 +3,9 @@
 
 #include <QMimeData>
 
+#include "app/style/plain_text.h"
 #include "core/base/sequence_path.h"
 #include "core/edit/edits.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 

@@ -15,9 +15,9 @@
 #include "app/commands/reel_commands.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
+#include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/base/sequence_path.h"
-#include "app/style/plain_text.h"
 
 namespace virga {
 namespace {

@@ -8,8 +8,8 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <fstream>
-#include <pwd.h>
 #include <mutex>
+#include <pwd.h>
 #include <set>
 #include <sstream>
 #include <sys/file.h>
@@ -209,7 +209,7 @@ fs::path wholePath(const fs::path& path) {
 fs::path userFolder(const char* variable, const char* inHome) {
     if (const char* named = std::getenv(variable); named && fs::path(named).is_absolute()) return named;
     if (const char* home = std::getenv("HOME"); home && fs::path(home).is_absolute()) return fs::path(home) / inHome;
-    passwd entry {}, *found = nullptr;
+    passwd entry{}, *found = nullptr;
     std::vector<char> text(1 << 14);
     if (::getpwuid_r(::getuid(), &entry, text.data(), text.size(), &found) == 0 && found &&
         fs::path(found->pw_dir).is_absolute())

@@ -20,12 +20,12 @@ Expected<std::string> readFile(const std::filesystem::path& path, std::size_t li
 /// Replaces (or creates) a file in one step; on an error the old file is untouched and nothing is left beside it.
 Expected<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes);
 
-/// Creates a file in one step where there is none. False where there is something by that name already; that is left as it
-/// is. Of several programs that create one name at once exactly one succeeds.
+/// Creates a file in one step where there is none. False where there is something by that name already; that is left as
+/// it is. Of several programs that create one name at once exactly one succeeds.
 Expected<bool> createFileAtomically(const std::filesystem::path& path, std::string_view bytes);
 
-/// A folder by the XDG Base Directory Specification 0.8: an environment variable's where it is an absolute path, else one
-/// in the user's home, which the user database names where HOME does not. Empty where there is no home at all.
+/// A folder by the XDG Base Directory Specification 0.8: an environment variable's where it is an absolute path, else
+/// one in the user's home, which the user database names where HOME does not. Empty where there is no home at all.
 std::filesystem::path userFolder(const char* variable, const char* inHome);
 
 /// Absolute and without "." and "..", by which two ways to one file are the same text. Where ".." stands in it, links
@@ -36,8 +36,8 @@ std::filesystem::path wholePath(const std::filesystem::path& path);
 /// first time that a process writes in a folder, leftovers there are removed.
 std::filesystem::path temporaryBeside(const std::filesystem::path& path);
 
-/// Removes temporaries, named as above by this machine, that nobody holds a lock on: what programs that are gone left half
-/// written in a file's folder. Locks decide (flock), not process numbers: those mean nothing across containers.
+/// Removes temporaries, named as above by this machine, that nobody holds a lock on: what programs that are gone left
+/// half written in a file's folder. Locks decide (flock), not process numbers: those mean nothing across containers.
 void removeLeftovers(const std::filesystem::path& path);
 
 /// Syncs `temporary` to disk and renames it to `path`. Errors: WriteFailed (then `temporary` is removed).

@@ -76,7 +76,8 @@ std::unique_ptr<FileLock> FileLock::take(const fs::path& file, LockOwner* owner)
     for (int i = 0; i < tries; ++i) {
         const int descriptor = ::open(path.c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC, 0644);
         if (descriptor < 0) return unlocked();
-        struct stat mine {}, there {};
+        struct stat mine {
+        }, there{};
         if (::fstat(descriptor, &mine) != 0 || !S_ISREG(mine.st_mode)) {
             ::close(descriptor);
             return unlocked();

@@ -1,6 +1,7 @@
 #pragma once
-// An advisory lock that says who works on a file: flock on a hidden file beside it, ".NAME.lock", which holds the machine,
-// the user, the process and the time in words. The kernel lets go of it when its process ends, however it ends.
+// An advisory lock that says who works on a file: flock on a hidden file beside it, ".NAME.lock", which holds the
+// machine, the user, the process and the time in words. The kernel lets go of it when its process ends, however it
+// ends.
 #include <filesystem>
 #include <memory>
 #include <string>
@@ -17,9 +18,9 @@ struct LockOwner {
 
 class FileLock {
 public:
-    /// Takes the lock on a file, which need not be there. Null where somebody else holds it, this process included; then
-    /// `owner` says who. A lock where none can be made (a folder that may not be written to, a file system without locks)
-    /// is held by nobody and keeps nobody out.
+    /// Takes the lock on a file, which need not be there. Null where somebody else holds it, this process included;
+    /// then `owner` says who. A lock where none can be made (a folder that may not be written to, a file system without
+    /// locks) is held by nobody and keeps nobody out.
     static std::unique_ptr<FileLock> take(const std::filesystem::path& file, LockOwner* owner = nullptr);
     /// Lets go of it and removes its file.
     ~FileLock();

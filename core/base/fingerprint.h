@@ -9,9 +9,9 @@ namespace virga {
 /// picture); empty where it cannot be read. Not for security.
 std::string fingerprintOf(const std::filesystem::path& path);
 
-/// 16 hex digits from all of a file's bytes, or, where it is larger than 64 MiB, from its size and 1,024 blocks of 64 KiB
-/// spread evenly over it; of a sequence, from all its pictures. Empty where it cannot be read. The key of a file that did
-/// not change since (by size, time and inode) is remembered.
+/// 16 hex digits from all of a file's bytes, or, where it is larger than 64 MiB, from its size and 1,024 blocks of 64
+/// KiB spread evenly over it; of a sequence, from all its pictures. Empty where it cannot be read. The key of a file
+/// that did not change since (by size, time and inode) is remembered.
 std::string contentKeyOf(const std::filesystem::path& path);
 
 } // namespace virga

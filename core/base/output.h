@@ -28,8 +28,8 @@ Expected<void> mayWrite(const std::filesystem::path& path, const Output& output)
 /// The ending in lower case.
 std::string endingOf(const std::filesystem::path& path);
 
-/// A file being written beside its final place, made empty and locked at once (flock), so that no other program takes it
-/// for a leftover. While one lives, a signal that ends the program removes it.
+/// A file being written beside its final place, made empty and locked at once (flock), so that no other program takes
+/// it for a leftover. While one lives, a signal that ends the program removes it.
 class PartFile {
 public:
     /// Removes leftovers in that folder first.
@@ -66,12 +66,12 @@ private:
     int m_descriptor = -1, m_whyNot = 0, m_slot = -1;
 };
 
-/// Puts something that cannot be written in the place of a standard stream that is closed, so that no file that is opened
-/// later gets its number and the messages. Once, first thing in main().
+/// Puts something that cannot be written in the place of a standard stream that is closed, so that no file that is
+/// opened later gets its number and the messages. Once, first thing in main().
 void openMissingStreams();
 
-/// Makes the signals that end a program (TERM, INT, HUP, PIPE, XFSZ) remove its part files and folders first. Also where a
-/// signal alone would not end it, as in the first process of a container. Once, from main().
+/// Makes the signals that end a program (TERM, INT, HUP, PIPE, XFSZ) remove its part files and folders first. Also
+/// where a signal alone would not end it, as in the first process of a container. Once, from main().
 void removePartFilesWhenEnded();
 
 } // namespace virga

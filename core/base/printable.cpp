@@ -82,7 +82,8 @@ std::string printableJson(std::string_view text) {
         else if (c < 0x10000)
             out += fmt::format("\\u{:04x}", unsigned(c));
         else
-            out += fmt::format("\\u{:04x}\\u{:04x}", 0xd800 + unsigned((c - 0x10000) >> 10), 0xdc00 + unsigned((c - 0x10000) & 0x3ff));
+            out += fmt::format("\\u{:04x}\\u{:04x}", 0xd800 + unsigned((c - 0x10000) >> 10),
+                               0xdc00 + unsigned((c - 0x10000) & 0x3ff));
     }
     return out;
 }

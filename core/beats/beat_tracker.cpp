@@ -8,12 +8,12 @@
 namespace virga {
 namespace {
 
-constexpr double slowest = 50, fastest = 220;          // beats a minute that are listened for
+constexpr double slowest = 50, fastest = 220; // beats a minute that are listened for
 constexpr double slowestCounted = 48, fastestCounted = 225;
 constexpr int tempi = 140;
 constexpr std::size_t windowLength = 8 * noveltyRate, windowStep = noveltyRate;
 constexpr double usualTempo = 118, listening = 0.85, counting = 2; // octaves of liking, for the way and for the count
-constexpr double tightness = 100;                      // of Ellis's cost of a beat that comes early or late
+constexpr double tightness = 100;                                  // of Ellis's cost of a beat that comes early or late
 
 double tempoOf(int i) {
     return slowest * std::pow(fastest / slowest, double(i) / (tempi - 1));
@@ -87,7 +87,8 @@ std::vector<double> tempoWay(const std::vector<float>& novelty) {
     for (std::size_t i = 0; i < n; ++i) {
         const std::size_t k = std::min(i / windowStep, way.size() - 1), after = std::min(k + 1, way.size() - 1);
         const double part = double(i - k * windowStep) / windowStep;
-        out[i] = std::log2(tempoOf(way[k])) * (1 - std::min(1.0, part)) + std::log2(tempoOf(way[after])) * std::min(1.0, part);
+        out[i] = std::log2(tempoOf(way[k])) * (1 - std::min(1.0, part)) +
+                 std::log2(tempoOf(way[after])) * std::min(1.0, part);
     }
     return out;
 }
@@ -184,7 +185,7 @@ void findBars(const Novelty& novelty, const Count& count, TrackedBeats& out) {
     constexpr std::size_t least = 12;
     if (n < least) return;
     std::vector<double> accents(n), changes(n, 0);
-    const auto low = smoothed(novelty.low); // where in a frame a sound begins must not count
+    const auto low = smoothed(novelty.low);  // where in a frame a sound begins must not count
     std::vector<std::vector<double>> sounds; // the mean level in each band over a beat
     for (std::size_t i = 0; i < n; ++i) {
         accents[i] = mostAround(low, count.beats[i]) + 0.3 * count.strengths[i];
@@ -210,7 +211,8 @@ void findBars(const Novelty& novelty, const Count& count, TrackedBeats& out) {
         for (int p = 0; p < per; ++p) {
             double on = 0, off = 0;
             int ons = 0, offs = 0;
-            for (std::size_t i = 0; i < n; ++i) (int(i) % per == p ? (on += accents[i], ++ons) : (off += accents[i], ++offs));
+            for (std::size_t i = 0; i < n; ++i)
+                (int(i) % per == p ? (on += accents[i], ++ons) : (off += accents[i], ++offs));
             if (const double contrast = on / ons - off / offs; contrast > most) most = contrast, phase = p;
         }
         if (most > best)
@@ -264,7 +266,8 @@ Expected<TrackedBeats> trackBeats(const Novelty& novelty) {
     constexpr double nearly = 0.85;
     for (const Count& c : counts) {
         const double times = c.factor / best.factor;
-        if (&c != &best && (std::abs(times - 2) < 0.01 || std::abs(times - 0.5) < 0.01) && c.score > nearly * best.score)
+        if (&c != &best && (std::abs(times - 2) < 0.01 || std::abs(times - 0.5) < 0.01) &&
+            c.score > nearly * best.score)
             out.otherTempo = out.tempo * times;
     }
     findBars(novelty, best, out);

@@ -1,6 +1,6 @@
 #pragma once
-// Tempo, beats and bars of a piece of music; see beat_tracker.h. Each beat is then put where its sound begins, because an
-// edit needs it to the frame. May run on any thread.
+// Tempo, beats and bars of a piece of music; see beat_tracker.h. Each beat is then put where its sound begins, because
+// an edit needs it to the frame. May run on any thread.
 #include <filesystem>
 #include <functional>
 #include <memory>
@@ -15,12 +15,12 @@ namespace virga {
 
 struct FoundBeats {
     Tempo tempo;
-    double confidence = 0; // 0 to 1: how much more begins on beats than anywhere else
-    bool steady = true;    // one even grid; otherwise every beat is placed by itself
+    double confidence = 0;           // 0 to 1: how much more begins on beats than anywhere else
+    bool steady = true;              // one even grid; otherwise every beat is placed by itself
     double slowest = 0, fastest = 0; // beats a minute over some bars, where it is not steady
-    double otherTempo = 0; // half or twice the tempo where that is nearly as likely; else 0
+    double otherTempo = 0;           // half or twice the tempo where that is nearly as likely; else 0
     bool barsKnown = false;
-    int firstHeard = 0;    // the number of the first beat that sounds: it may lie within a bar
+    int firstHeard = 0; // the number of the first beat that sounds: it may lie within a bar
     int lastHeard = 0;
     bool isSure() const { return confidence >= 0.35; }
     /// "played freely", "steady": in words, for people.

@@ -65,16 +65,18 @@ Expected<void> verifyChunk(const ExportPlan& plan, int chunk, const fs::path& ch
     if (!text) return tl::unexpected(text.error());
     auto record = parseJson(*text, "a chunk's record", file.string());
     if (!record) return tl::unexpected(record.error());
-    const std::string checksum = record->is_object() && record->contains("checksum") && (*record)["checksum"].is_string()
-                                     ? (*record)["checksum"].get<std::string>()
-                                     : std::string();
+    const std::string checksum =
+        record->is_object() && record->contains("checksum") && (*record)["checksum"].is_string()
+            ? (*record)["checksum"].get<std::string>()
+            : std::string();
     if (record->is_object()) record->erase("checksum");
     if (*record != identity(plan, chunk))
         return fail(ErrorCode::BadInput,
                     fmt::format("this is not chunk {} of this piece with these settings and sources", chunk),
                     chunkFile.string());
     if (checksum.empty() || checksum != checksumOf(filesOfChunk(plan, chunk, chunkFile)))
-        return fail(ErrorCode::Unreadable, fmt::format("chunk {} is not as it was rendered", chunk), chunkFile.string());
+        return fail(ErrorCode::Unreadable, fmt::format("chunk {} is not as it was rendered", chunk),
+                    chunkFile.string());
     return {};
 }
 

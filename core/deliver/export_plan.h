@@ -45,8 +45,8 @@ std::vector<std::filesystem::path> resultFiles(const ExportPlan& plan);
 
 /// Where chunks of a result lie until they are joined: a folder beside it.
 std::filesystem::path chunkFolder(const std::filesystem::path& result);
-/// What tells one job from another: all that its pictures depend on, sources by their content. Paths do not count, since
-/// other machines have others.
+/// What tells one job from another: all that its pictures depend on, sources by their content. Paths do not count,
+/// since other machines have others.
 std::string jobKey(const ExportPlan& plan);
 /// The chunks' files in it, in their order. Another job, or the same with a project or a source that was changed
 /// meanwhile, has other ones.

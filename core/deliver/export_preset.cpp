@@ -43,8 +43,10 @@ constexpr const char* enlargingNames[] = {"soft", "sharp", "sharper"};
 
 std::string fileName(const std::string& name) {
     std::string file;
-    for (const char c : name) { // others by their bytes, as in addresses (RFC 3986, 2.1): names and files are one to one
-        const bool plain = (c >= '0' && c <= '9') || (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || c == '-' || c == ' ';
+    for (const char c :
+         name) { // others by their bytes, as in addresses (RFC 3986, 2.1): names and files are one to one
+        const bool plain =
+            (c >= '0' && c <= '9') || (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || c == '-' || c == ' ';
         file += plain ? std::string(1, c) : fmt::format("%{:02X}", unsigned(static_cast<unsigned char>(c)));
     }
     return file + std::string(presetSuffix);

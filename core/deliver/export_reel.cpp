@@ -10,9 +10,9 @@
 #include "core/base/guard.h"
 #include "core/base/sequence_path.h"
 #include "core/deliver/check_result.h"
+#include "core/deliver/chunk_record.h"
 #include "core/deliver/export_needs.h"
 #include "core/deliver/untouched.h"
-#include "core/deliver/chunk_record.h"
 #include "core/media/encoder.h"
 #include "core/render/audio_mix.h"
 #include "core/render/bounded_queue.h"
@@ -303,7 +303,8 @@ std::vector<int> missingChunks(const ExportPlan& plan) {
     std::vector<int> missing;
     const auto paths = chunkPaths(plan);
     for (std::size_t k = 0; k < paths.size(); ++k)
-        if (!std::filesystem::exists(paths[k]) || !std::filesystem::exists(recordOf(paths[k]))) missing.push_back(int(k));
+        if (!std::filesystem::exists(paths[k]) || !std::filesystem::exists(recordOf(paths[k])))
+            missing.push_back(int(k));
     return missing;
 }
 
@@ -351,8 +352,8 @@ Expected<ExportReport> joinChunks(const Project& project, const ExportSettings& 
     if (auto good = checkResult(plan); !good) return tl::unexpected(good.error());
     removeChunks(plan);
     if (std::error_code ec; std::filesystem::exists(chunkFolder(plan.path), ec))
-        report.notes.push_back(fmt::format("the folder {} holds other files and was kept",
-                                           chunkFolder(plan.path).filename().string()));
+        report.notes.push_back(
+            fmt::format("the folder {} holds other files and was kept", chunkFolder(plan.path).filename().string()));
     report.frames = plan.frames();
     report.seconds = secondsSince(began);
     return report;

@@ -190,8 +190,8 @@ std::string csvOf(const MovementData& data) {
 Output movementOutput(const Project& project, bool force) {
     Output output{"movement data", {".json", ".csv"}, {}, !force, [](const std::filesystem::path& file) {
                       const auto text = readFile(file, std::size_t(1) << 30);
-                      return text && (text->find("\"virga\": \"movement\"") != text->npos ||
-                                      text->starts_with(csvHead));
+                      return text &&
+                             (text->find("\"virga\": \"movement\"") != text->npos || text->starts_with(csvHead));
                   }};
     for (const Media& media : project.media) output.inputs.push_back(media.path);
     return output;

@@ -6,8 +6,8 @@
 #include <fmt/format.h>
 #include <set>
 
-#include "core/flow/clip_facts.h"
 #include "core/base/file.h"
+#include "core/flow/clip_facts.h"
 #include "core/interchange/edit_file.h"
 #include "core/plan/plan.h"
 
@@ -232,7 +232,8 @@ Expected<PartsReport> exportParts(const Project& project, const PartsSettings& s
     };
     report.timeline = listAt(".otio");
     report.list = listAt(".edl");
-    // Every name is asked for before the first file is written. Lists of these parts by an earlier export may be replaced.
+    // Every name is asked for before the first file is written. Lists of these parts by an earlier export may be
+    // replaced.
     Output lists = editOutput(project, settings.force);
     lists.what = "a list of these parts";
     lists.isOwn = [mark = settings.path.stem().string() + "-cut-"](const std::filesystem::path& file) {

@@ -102,7 +102,8 @@ double CutFinder::colourDifference(const Small& a, const Small& b) {
 
 // A flash comes and goes: what was before it is there again after it. Looked for from both of its ends.
 void CutFinder::judgeFlash(std::int64_t picture) {
-    if (picture < 1 || (m_step[std::size_t(picture)] < leastStep && m_colours[std::size_t(picture)] < leastColours)) return;
+    if (picture < 1 || (m_step[std::size_t(picture)] < leastStep && m_colours[std::size_t(picture)] < leastColours))
+        return;
     const auto at = [&](std::int64_t n) -> const Small* {
         const auto i = n - m_first;
         return i < 0 || i >= std::int64_t(m_last.size()) ? nullptr : &m_last[std::size_t(i)];

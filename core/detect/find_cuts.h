@@ -1,8 +1,8 @@
 #pragma once
 // The cuts of one flat video found again. A hard cut is where one picture differs from the one before far more than its
 // neighbours do, and stays different (a flash does not): in its blocks, after allowing for movement, or in its colours,
-// which fast zooms and spins hardly change. Gradual ones are dissolves, wipes and fades; see gradual_finder.h. May run on
-// any thread.
+// which fast zooms and spins hardly change. Gradual ones are dissolves, wipes and fades; see gradual_finder.h. May run
+// on any thread.
 #include <filesystem>
 #include <functional>
 #include <vector>
@@ -48,7 +48,8 @@ private:
     struct Small {
         std::vector<float> y, u, v; // width * height each, 0 to 1
         double bright = 0;          // the mean of y
-        std::array<float, std::size_t(levels) * levels * levels> colours{}; // share of the picture, each spread over its eight neighbours
+        std::array<float, std::size_t(levels) * levels * levels>
+            colours{}; // share of the picture, each spread over its eight neighbours
     };
     static Small shrink(const Image<Linear16>& picture, SmallPicture* looks);
     static double colourDifference(const Small& a, const Small& b);

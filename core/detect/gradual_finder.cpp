@@ -6,17 +6,18 @@
 namespace virga {
 namespace {
 
-// Pictures from the old shot's last to the new one's first; a transition of any length between lies well in one of them.
+// Pictures from the old shot's last to the new one's first; a transition of any length between lies well in one of
+// them.
 constexpr std::array<int, 7> lengths = {6, 9, 13, 18, 25, 34, 46};
-constexpr int longest = 46, widest = 60;      // pictures of a window, and of one that was widened
-constexpr std::int64_t stretch = 3000;        // pictures that are kept before they are searched
-constexpr double leastChange = 0.06;          // of a cell, where 1 is from black to white
+constexpr int longest = 46, widest = 60;          // pictures of a window, and of one that was widened
+constexpr std::int64_t stretch = 3000;            // pictures that are kept before they are searched
+constexpr double leastChange = 0.06;              // of a cell, where 1 is from black to white
 constexpr double mostJump = 0.4, mostBack = 0.12; // of the way in one picture; back in all
 constexpr double usualResidual = 0.15, likenessOfOthers = 0.2, likenessOfOne = 0.42; // of different shots; of one shot
 constexpr double mostDoubt = 1.15;
-constexpr double noDetail = -2; // no correlation
+constexpr double noDetail = -2;    // no correlation
 constexpr float oneColour = 0.03F; // deviation over the cells
-constexpr int leastTiles = 3;   // with detail, of twelve
+constexpr int leastTiles = 3;      // with detail, of twelve
 constexpr int leastPictures = 4;
 constexpr std::int64_t joined = 8, joinedOverOneColour = 12; // pictures between two halves of one transition
 constexpr int near = 6, tileWidth = 16, tileHeight = 12;     // of the local correlation, in points
@@ -175,8 +176,8 @@ std::vector<double> GradualFinder::progress(std::int64_t a, std::int64_t b) cons
     return way;
 }
 
-// The straight ramp that lies nearest to the way gone tells where it begins and ends; the window grows where it does not
-// hold all of it.
+// The straight ramp that lies nearest to the way gone tells where it begins and ends; the window grows where it does
+// not hold all of it.
 void GradualFinder::locate(std::int64_t a, std::int64_t b, std::int64_t* from, std::int64_t* to) const {
     constexpr int rounds = 6;
     for (int round = 0; round < rounds; ++round) {
@@ -207,7 +208,8 @@ void GradualFinder::search(std::int64_t until) {
         for (const int length : lengths)
             if (Window window; a + length < end() && measure(a, a + length, &window)) windows.push_back(window);
     m_begun = until;
-    std::stable_sort(windows.begin(), windows.end(), [](const Window& x, const Window& y) { return x.score > y.score; });
+    std::stable_sort(windows.begin(), windows.end(),
+                     [](const Window& x, const Window& y) { return x.score > y.score; });
     const auto isTaken = [&](std::int64_t a, std::int64_t b) {
         return std::any_of(m_found.begin(), m_found.end(),
                            [&](const FoundGradual& f) { return a < f.to && b > f.from; });
@@ -220,8 +222,8 @@ void GradualFinder::search(std::int64_t until) {
         if (other == noDetail) other = at(window.b).contrast < oneColour ? 0 : one;
         if (one == noDetail) continue;
         const double alike = std::max(likenessOfOthers, (one + other) / 2);
-        const double doubt = window.residual / usualResidual +
-                             (alike - likenessOfOthers) / (likenessOfOne - likenessOfOthers);
+        const double doubt =
+            window.residual / usualResidual + (alike - likenessOfOthers) / (likenessOfOne - likenessOfOthers);
         if (doubt > mostDoubt) continue;
         FoundGradual found;
         locate(window.a, window.b, &found.from, &found.to);

@@ -1,11 +1,11 @@
 #pragma once
-// Transitions that take several pictures: dissolves, wipes and fades through one colour. In a dissolve each small part of
-// the picture goes from what the old shot shows there to what the new one shows, in a wipe it changes at once, part after
-// part; in both every part is a blend of the two ends, whatever its share. That model, least squares over windows of
-// several lengths, is compared with how alike the two ends are by local correlation: a pan or a zoom also leads from one
-// picture to another, but over others, and something that merely grows brighter keeps its structure. Related published
-// methods: Zhang, Kankanhalli and Smoliar 1993 (twin comparison, which accumulates differences); Truong, Dorai and
-// Venkatesh 2000 (dissolves and fades as linear models). One thread.
+// Transitions that take several pictures: dissolves, wipes and fades through one colour. In a dissolve each small part
+// of the picture goes from what the old shot shows there to what the new one shows, in a wipe it changes at once, part
+// after part; in both every part is a blend of the two ends, whatever its share. That model, least squares over windows
+// of several lengths, is compared with how alike the two ends are by local correlation: a pan or a zoom also leads from
+// one picture to another, but over others, and something that merely grows brighter keeps its structure. Related
+// published methods: Zhang, Kankanhalli and Smoliar 1993 (twin comparison, which accumulates differences); Truong,
+// Dorai and Venkatesh 2000 (dissolves and fades as linear models). One thread.
 #include <array>
 #include <cstdint>
 #include <vector>
@@ -34,7 +34,8 @@ private:
     static constexpr int across = 16, down = 9, cells = across * down, channels = 3;
     struct Kept {
         std::array<float, std::size_t(cells) * channels> means{}; // of the cells, 0 to 1
-        std::array<float, std::size_t(SmallPicture::width) * SmallPicture::height> detail{}; // luma less its surroundings
+        std::array<float, std::size_t(SmallPicture::width) * SmallPicture::height>
+            detail{};       // luma less its surroundings
         float contrast = 0; // standard deviation over the cells
     };
     struct Window {
@@ -51,9 +52,9 @@ private:
     void search(std::int64_t until);
     void merge(std::vector<FoundGradual>& found) const;
 
-    std::vector<Kept> m_kept;  // a stretch of the video
-    std::int64_t m_first = 0;  // the number of its first picture
-    std::int64_t m_begun = 0;  // windows that begin before this one were looked at
+    std::vector<Kept> m_kept; // a stretch of the video
+    std::int64_t m_first = 0; // the number of its first picture
+    std::int64_t m_begun = 0; // windows that begin before this one were looked at
     std::vector<FoundGradual> m_found;
 };
 

@@ -11,7 +11,7 @@ namespace virga {
 namespace {
 
 constexpr std::int64_t farthestShift = 50; // frames from where the cut is now
-constexpr std::int64_t apart = 8;     // frames between two that are offered: nearer ones look the same
+constexpr std::int64_t apart = 8;          // frames between two that are offered: nearer ones look the same
 constexpr double placeCounts = 10, sizeCounts = 3, wayCounts = 0.004; // of a width, a doubling, a frame, in % a frame
 
 // What a shot does around one of its frames.

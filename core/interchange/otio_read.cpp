@@ -430,8 +430,8 @@ private:
         std::int64_t start = 0;
         for (std::size_t i = 0; i < m_out.project.reel.size(); ++i) {
             const Clip& c = m_out.project.reel[i];
-            const bool same = !c.isGap() && c.mediaId == read.clip.mediaId && near(start, roundToInteger(at * rate())) &&
-                              near(c.length, framesAt(at, read.duration)) &&
+            const bool same = !c.isGap() && c.mediaId == read.clip.mediaId &&
+                              near(start, roundToInteger(at * rate())) && near(c.length, framesAt(at, read.duration)) &&
                               near(roundToInteger(c.sourceIn * rate()), roundToInteger(read.clip.sourceIn * rate()));
             if (same) {
                 m_heard.insert(i);

@@ -146,9 +146,11 @@ struct Writer {
 
     // The shots' own sound, clip beneath clip; null where nothing of the reel is heard.
     json shotSoundTrack() const {
-        if (std::none_of(project.reel.begin(), project.reel.end(), [&](const Clip& c) { return isHeard(c); })) return {};
+        if (std::none_of(project.reel.begin(), project.reel.end(), [&](const Clip& c) { return isHeard(c); }))
+            return {};
         json children = json::array();
-        for (const Clip& c : project.reel) children.push_back(isHeard(c) ? clip(c, {{"shotSound", true}}) : gap(c.length));
+        for (const Clip& c : project.reel)
+            children.push_back(isHeard(c) ? clip(c, {{"shotSound", true}}) : gap(c.length));
         return track("Sound of the shots", "Audio", std::move(children));
     }
 

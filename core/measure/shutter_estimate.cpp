@@ -103,7 +103,8 @@ std::optional<Told> toldBy(const BlurPair& pair) {
     }
     // The slow picture's own blur is enlarged with it.
     const double own = std::min(mostOwnBlur, slowBlurOf(pair));
-    return Told{angle / std::sqrt(1 - own * own), std::pow((1 - least / worst) * pair.travel, 2)}; // long blur tells most
+    return Told{angle / std::sqrt(1 - own * own),
+                std::pow((1 - least / worst) * pair.travel, 2)}; // long blur tells most
 }
 
 } // namespace

@@ -45,7 +45,8 @@ int receivePicture(AVCodecContext* decoder, AVFrame* picture) {
 bool Door::isNamed(const fs::path& path) const {
     if (!sequence) return path == file;
     const std::string name = path.filename().string();
-    return path.parent_path() == sequence->folder && name.starts_with(sequence->before) && name.ends_with(sequence->after);
+    return path.parent_path() == sequence->folder && name.starts_with(sequence->before) &&
+           name.ends_with(sequence->after);
 }
 
 std::string errorText(int code) {
@@ -72,7 +73,8 @@ int openNamedOnly(AVFormatContext* format, AVIOContext** file, const char* url, 
 // A context that opens files by openNamedOnly. Free deletes the door.
 AVFormatContext* contextWith(std::unique_ptr<Door> door) {
     AVFormatContext* raw = avformat_alloc_context();
-    raw->interrupt_callback = {[](void* d) { return int(static_cast<const Door*>(d)->cancel.requested()); }, door.get()};
+    raw->interrupt_callback = {[](void* d) { return int(static_cast<const Door*>(d)->cancel.requested()); },
+                               door.get()};
     raw->opaque = door.release();
     raw->io_open = openNamedOnly;
     raw->protocol_whitelist = av_strdup("file");
@@ -88,7 +90,8 @@ constexpr std::string_view pictureReader = "image2";
 int readerOf(const fs::path& path, const Cancel& cancel, const AVInputFormat** reader) {
     Door door{cancel, path, {}};
     AVIOContext* file = nullptr;
-    const AVIOInterruptCB interrupt{[](void* d) { return int(static_cast<const Door*>(d)->cancel.requested()); }, &door};
+    const AVIOInterruptCB interrupt{[](void* d) { return int(static_cast<const Door*>(d)->cancel.requested()); },
+                                    &door};
     if (const int code = avio_open2(&file, ("file:" + path.string()).c_str(), AVIO_FLAG_READ, &interrupt, nullptr);
         code < 0)
         return code;
@@ -164,9 +167,10 @@ Expected<Owned<AVFormatContext>> openInput(const fs::path& path, const Cancel& c
     if (code < 0) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped", path.string());
         if (code == AVERROR(EINVAL))
-            return fail(ErrorCode::Unsupported,
-                        "this is no video, picture or sound itself: a playlist, a script or a text that names or draws one",
-                        path.string(), "add the files that it is about");
+            return fail(
+                ErrorCode::Unsupported,
+                "this is no video, picture or sound itself: a playlist, a script or a text that names or draws one",
+                path.string(), "add the files that it is about");
         if (code == AVERROR_INVALIDDATA)
             return fail(ErrorCode::Unreadable,
                         "this is not a video, picture or sound file, or its beginning or index is missing (a copy that "

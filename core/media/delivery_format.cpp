@@ -23,7 +23,8 @@ std::vector<FormatInfo> table() {
          .qualities = {{"very-good", "very good, for handing on", 16},
                        {"good", "good, smaller, for sharing", 21},
                        {"small", "small, for a quick look", 27}},
-         .leastQuality = 0, .mostQuality = 51,
+         .leastQuality = 0,
+         .mostQuality = 51,
          .sounds = {Aac},
          .most = 8192,
          .multiple = 2,
@@ -37,7 +38,8 @@ std::vector<FormatInfo> table() {
          .qualities = {{"very-good", "very good, for handing on", 19},
                        {"good", "good, smaller, for sharing", 24},
                        {"small", "small, for a quick look", 30}},
-         .leastQuality = 0, .mostQuality = 51,
+         .leastQuality = 0,
+         .mostQuality = 51,
          .sounds = {Aac},
          .most = 8192,
          .multiple = 2,
@@ -52,7 +54,8 @@ std::vector<FormatInfo> table() {
          .qualities = {{"very-good", "very good, for handing on", 20},
                        {"good", "good, smaller, for sharing", 30},
                        {"small", "small, for a quick look", 40}},
-         .leastQuality = 0, .mostQuality = 63,
+         .leastQuality = 0,
+         .mostQuality = 63,
          .sounds = {Opus},
          .multiple = 2},
         {.format = F::Av1,
@@ -64,7 +67,8 @@ std::vector<FormatInfo> table() {
          .qualities = {{"very-good", "very good, for handing on", 22},
                        {"good", "good, smaller, for sharing", 32},
                        {"small", "small, for a quick look", 44}},
-         .leastQuality = 0, .mostQuality = 63,
+         .leastQuality = 0,
+         .mostQuality = 63,
          .sounds = {Opus},
          .least = 64,
          .most = 8192,
@@ -97,7 +101,8 @@ std::vector<FormatInfo> table() {
          .id = "ffv1",
          .name = "FFV1 in Matroska",
          .ending = ".mkv",
-         .told = "Lossless, for keeping; pictures are made in 15-bit light, so 12 and 16 bits hold what 10 to 11 do in the darks",
+         .told = "Lossless, for keeping; pictures are made in 15-bit light, so 12 and 16 bits hold what 10 to 11 do in "
+                 "the darks",
          .depths = {8, 10, 12, 16},
          .alphaDepths = {8, 10, 12, 16},
          .sounds = {Flac, Pcm24, Pcm16}},
@@ -139,7 +144,8 @@ std::vector<FormatInfo> table() {
          .depths = {8},
          .alphaDepths = {8},
          .qualities = {{"usual", "256 colours", 256}},
-         .leastQuality = 2, .mostQuality = 256,
+         .leastQuality = 2,
+         .mostQuality = 256,
          .chunked = false},
         {.format = F::Webp,
          .id = "webp",
@@ -149,7 +155,8 @@ std::vector<FormatInfo> table() {
          .depths = {8},
          .alphaDepths = {8},
          .qualities = {{"very-good", "very good", 92}, {"good", "good, smaller", 80}, {"small", "small", 55}},
-         .leastQuality = 0, .mostQuality = 100,
+         .leastQuality = 0,
+         .mostQuality = 100,
          .most = 16382, // WebP's own
          .chunked = false},
         {.format = F::Wav,
@@ -206,7 +213,8 @@ const FormatInfo* formatByEnding(std::string_view ending) {
 
 bool hasQuality(const FormatInfo& info, int value) {
     if (info.mostQuality > 0) return value >= info.leastQuality && value <= info.mostQuality;
-    return std::any_of(info.qualities.begin(), info.qualities.end(), [&](const QualityLevel& q) { return q.value == value; });
+    return std::any_of(info.qualities.begin(), info.qualities.end(),
+                       [&](const QualityLevel& q) { return q.value == value; });
 }
 
 std::string qualitiesOf(const FormatInfo& info) {

@@ -24,20 +24,20 @@ struct QualityLevel {
 struct FormatInfo {
     DeliveryFormat format;
     const char* id;
-    const char* name;                    // for people: "H.264 in MP4"
-    const char* ending;                  // ".mp4"
-    const char* told;                    // what it is good for, one sentence without a full stop
-    std::vector<int> depths;             // bits a channel; the usual one first; 16 of EXR are half floats
-    std::vector<int> alphaDepths;        // of them, those that it can be seen through with
-    std::vector<QualityLevel> qualities; // best first; empty: lossless
+    const char* name;                      // for people: "H.264 in MP4"
+    const char* ending;                    // ".mp4"
+    const char* told;                      // what it is good for, one sentence without a full stop
+    std::vector<int> depths;               // bits a channel; the usual one first; 16 of EXR are half floats
+    std::vector<int> alphaDepths;          // of them, those that it can be seen through with
+    std::vector<QualityLevel> qualities;   // best first; empty: lossless
     int leastQuality = 0, mostQuality = 0; // of a scale that takes numbers between its levels, too; 0 and 0: none does
-    std::vector<SoundCodec> sounds;      // the usual one first; empty: none
-    int least = 16, most = 16384;        // pixels of a side
-    int leastHeight = 0;                 // where it is less
-    int multiple = 1;                    // that sides must have
-    bool sequence = false;               // a file a picture; the sound is a WAV beside them
-    bool chunked = true;                 // can be encoded in parts that are joined afterwards
-    bool reorders = false;               // pictures are stored in another order than they are shown in
+    std::vector<SoundCodec> sounds;        // the usual one first; empty: none
+    int least = 16, most = 16384;          // pixels of a side
+    int leastHeight = 0;                   // where it is less
+    int multiple = 1;                      // that sides must have
+    bool sequence = false;                 // a file a picture; the sound is a WAV beside them
+    bool chunked = true;                   // can be encoded in parts that are joined afterwards
+    bool reorders = false;                 // pictures are stored in another order than they are shown in
 
     bool hasPictures() const { return !depths.empty(); }
 };

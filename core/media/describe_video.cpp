@@ -24,7 +24,8 @@ int exifOrientation(const std::filesystem::path& path) {
     const std::lock_guard lock(oneAtATime);
     Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
     try {
-        // As a file and nothing else: by its name alone Exiv2 would take some for addresses, and "-" for standard input.
+        // As a file and nothing else: by its name alone Exiv2 would take some for addresses, and "-" for standard
+        // input.
         Exiv2::BasicIo::AutoPtr file(new Exiv2::FileIo(path.string()));
         const auto image = Exiv2::ImageFactory::open(file);
         if (!image.get()) return 0; // no kind that Exiv2 knows

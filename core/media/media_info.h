@@ -47,7 +47,7 @@ struct MediaInfo {
     std::optional<AudioInfo> audio;
     Rational timecode;                 // seconds of the first picture by the file's own timecode; 0 where it has none
     std::string fingerprint;           // of the content, see fingerprint.h; empty until taken
-    bool brokenOff = false; // a part of it only could be read
+    bool brokenOff = false;            // a part of it only could be read
     std::vector<std::string> warnings; // usable, but worth knowing: cut short, HDR, interlaced
 };
 

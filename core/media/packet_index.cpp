@@ -155,12 +155,13 @@ tl::unexpected<Error> notDecoded(const AVFormatContext* format, bool encrypted, 
         return fail(ErrorCode::Unsupported, "its pictures are encrypted", path,
                     "use the file that it was made from, without copy protection");
     if (kind == "webp_pipe")
-        return fail(ErrorCode::Unsupported, "this is an animated WebP, or a damaged one; animated ones are not read", path,
-                    "convert it to a video, a GIF or single pictures");
+        return fail(ErrorCode::Unsupported, "this is an animated WebP, or a damaged one; animated ones are not read",
+                    path, "convert it to a video, a GIF or single pictures");
     if (kind == "psd_pipe")
         return fail(ErrorCode::Unsupported, "this kind of PSD is not read (its colours or compression)", path,
                     "save it flat as PNG or TIFF");
-    return fail(ErrorCode::Unreadable, "not one picture in it can be decoded", path, "copy it again, or export it again");
+    return fail(ErrorCode::Unreadable, "not one picture in it can be decoded", path,
+                "copy it again, or export it again");
 }
 
 } // namespace
@@ -180,7 +181,8 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, AVCodecC
     int code = 0;
     while (seen.size() < most && (code = av_read_frame(format, packet.get())) >= 0) {
         if (cancel.requested()) return fail(ErrorCode::Cancelled, "stopped", path);
-        if (packet->stream_index == stream && av_packet_get_side_data(packet.get(), AV_PKT_DATA_ENCRYPTION_INFO, nullptr))
+        if (packet->stream_index == stream &&
+            av_packet_get_side_data(packet.get(), AV_PKT_DATA_ENCRYPTION_INFO, nullptr))
             encrypted = true;
         if (packet->stream_index == stream && unpacker.unpack(packet.get())) {
             tryFirst(decoder, packet.get(), first, found);
@@ -209,8 +211,7 @@ Expected<PacketIndex> indexPackets(AVFormatContext* format, int stream, AVCodecC
     }
     if (seen.empty())
         return fail(ErrorCode::Unreadable, "there is no picture in it", path, "copy it again, or export it again");
-    if (!found)
-        return notDecoded(format, encrypted, path);
+    if (!found) return notDecoded(format, encrypted, path);
 
     const bool stamped = std::all_of(seen.begin(), seen.end(), [](const Seen& p) { return p.pts != AV_NOPTS_VALUE; });
     std::vector<std::int64_t> made;

@@ -1,8 +1,8 @@
 #include "core/media/picture_files.h"
 
 #include <algorithm>
-#include <fmt/format.h>
 #include <cstring>
+#include <fmt/format.h>
 #include <string_view>
 
 #include "core/base/file.h"
@@ -109,8 +109,9 @@ public:
         // Until all are there they lie in a hidden folder: an earlier export stays whole until this one is.
         m_folder = std::make_unique<PartFolder>(m_target);
         if (!m_folder->isMade())
-            return fail(ErrorCode::WriteFailed, fmt::format("cannot write here ({})", std::strerror(m_folder->whyNot())),
-                        m_target.string(), "choose another folder");
+            return fail(ErrorCode::WriteFailed,
+                        fmt::format("cannot write here ({})", std::strerror(m_folder->whyNot())), m_target.string(),
+                        "choose another folder");
         if (!m_settings.sound) return {};
         EncoderSettings sound = m_settings;
         sound.format = DeliveryFormat::Wav;
@@ -167,7 +168,9 @@ private:
         ++m_number;
         return {};
     }
-    std::filesystem::path hidden(long number) const { return m_folder->path() / picturePath(m_target, number).filename(); }
+    std::filesystem::path hidden(long number) const {
+        return m_folder->path() / picturePath(m_target, number).filename();
+    }
     Expected<void> addLight(const std::filesystem::path& path, ImageView<const LinearF> light) {
         return writeExr(path, light, m_settings.alpha, m_settings.rate);
     }

@@ -207,8 +207,8 @@ std::string plainWords(const std::string& said) {
     return "a value here is not what it should be";
 }
 
-// Of two errors at one place, whether the first says more: that a number is too large says more than that none of several
-// alternatives fits, or that it is not "null".
+// Of two errors at one place, whether the first says more: that a number is too large says more than that none of
+// several alternatives fits, or that it is not "null".
 bool saysMore(const std::string& one, const std::string& other) {
     const auto rank = [](const std::string& said) {
         const auto has = [&](const char* words) { return said.find(words) != said.npos; };

@@ -32,8 +32,8 @@ Expected<void> saveRecipe(const Recipe& recipe, const fs::path& file) {
 fs::path fileOf(const Recipe& recipe, const fs::path& folder) {
     constexpr std::size_t longestName = 200; // bytes; with the ending it is a file's name
     const std::string& id = recipe.id;
-    const bool isName =
-        !id.empty() && id.size() <= longestName && id.front() != '.' && id.find('/') == id.npos && id.find('\0') == id.npos;
+    const bool isName = !id.empty() && id.size() <= longestName && id.front() != '.' && id.find('/') == id.npos &&
+                        id.find('\0') == id.npos;
     return folder / ((isName ? id : plainId(id)) + std::string(recipeSuffix));
 }
 
@@ -97,7 +97,8 @@ Expected<void> putOnShelf(const Recipe& recipe, const fs::path& folder) {
     if (fs::exists(fs::symlink_status(file, error)))
         if (const auto there = loadRecipe(file); !there)
             return fail(ErrorCode::BadInput,
-                        "a file by this name cannot be read as a recipe and was left as it is: " + there.error().message,
+                        "a file by this name cannot be read as a recipe and was left as it is: " +
+                            there.error().message,
                         file.string(), "move it away, or save the recipe under another name");
     return saveRecipe(recipe, file);
 }

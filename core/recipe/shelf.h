@@ -24,16 +24,15 @@ Expected<Recipe> loadRecipe(const std::filesystem::path& file);
 /// Errors: as writing a file.
 Expected<void> saveRecipe(const Recipe& recipe, const std::filesystem::path& file);
 
-/// Where a recipe of a shelf lies: an id and a file name are one to one. An id that is no file's name leads nowhere else
-/// than into the folder.
+/// Where a recipe of a shelf lies: an id and a file name are one to one. An id that is no file's name leads nowhere
+/// else than into the folder.
 std::filesystem::path fileOf(const Recipe& recipe, const std::filesystem::path& folder);
-/// A new recipe put on the shelf, under an id of its own made of its name; nothing is replaced, whatever else adds one at
-/// the same moment. Errors: as writing a file.
-/// Ids of `taken` are not given.
+/// A new recipe put on the shelf, under an id of its own made of its name; nothing is replaced, whatever else adds one
+/// at the same moment. Errors: as writing a file. Ids of `taken` are not given.
 Expected<Recipe> addToShelf(const Recipe& recipe, const std::filesystem::path& folder,
                             std::span<const Recipe> taken = {});
-/// A recipe put in the place of the one with its id, or where there is none. Errors: BadInput where the file there cannot
-/// be read, which is left as it is; as writing a file.
+/// A recipe put in the place of the one with its id, or where there is none. Errors: BadInput where the file there
+/// cannot be read, which is left as it is; as writing a file.
 Expected<void> putOnShelf(const Recipe& recipe, const std::filesystem::path& folder);
 /// Errors: NotFound where it is not there, else as removing a file.
 Expected<void> takeFromShelf(const std::string& id, const std::filesystem::path& folder);

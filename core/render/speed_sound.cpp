@@ -132,7 +132,8 @@ namespace {
 constexpr std::int64_t windowLength = 8 * audioRate, joint = audioRate / 20, lead = audioRate / 2;
 constexpr double stillSpeed = 0.02; // slower than this a shot stands still, to the ear
 
-// Samples `first` to `last` of the reel, over which the source runs one way, put into `out` (stereo, from its begin on).
+// Samples `first` to `last` of the reel, over which the source runs one way, put into `out` (stereo, from its begin
+// on).
 Expected<void> stretchedRun(const SoundCourse& course, const std::filesystem::path& path, std::int64_t first,
                             std::int64_t last, SoundPool& pool, const Cancel& cancel, std::span<float> out) {
     const double a = course.secondsAt(double(first)), b = course.secondsAt(double(last));
@@ -162,14 +163,15 @@ Expected<void> stretchedRun(const SoundCourse& course, const std::filesystem::pa
                                   outputs / double(inputs));
     stretcher.setExpectedInputDuration(std::size_t(inputs));
     constexpr std::int64_t blockLength = 4096;
-    stretcher.setMaxProcessSize(blockLength); // before the map: it makes the library forget one
+    stretcher.setMaxProcessSize(blockLength);  // before the map: it makes the library forget one
     std::map<std::size_t, std::size_t> places; // of input samples in the output, every 20 ms, forwards in both
     std::int64_t before = -1;
     for (std::int64_t at = first; at < last; at += audioRate / 50) {
         const double seconds = course.secondsAt(double(at));
         const auto input = std::llround((backwards ? high - seconds : seconds - low) * audioRate);
         constexpr std::int64_t step = 128, tail = 1024; // the library's smallest step; it takes no places near the end
-        if (input <= std::max<std::int64_t>(before, 0) + step || input >= inputs - tail) continue; // all but stands still
+        if (input <= std::max<std::int64_t>(before, 0) + step || input >= inputs - tail)
+            continue; // all but stands still
         places[std::size_t(input)] = std::size_t(at - first);
         before = input;
     }
@@ -224,7 +226,8 @@ Expected<std::vector<float>> windowAtItsPitch(const SoundCourse& course, const s
             }
         }
         if (way != 0) {
-            const std::span<float> out(all.data() + (from - first) * audioChannels, std::size_t(to - from) * audioChannels);
+            const std::span<float> out(all.data() + (from - first) * audioChannels,
+                                       std::size_t(to - from) * audioChannels);
             if (auto done = stretchedRun(course, path, from, to, pool, cancel, out); !done)
                 return tl::unexpected(done.error());
             for (std::int64_t i = 0; i < std::min(ramp, (to - from) / 2); ++i) // no clicks where it turns

@@ -1,5 +1,5 @@
-// What a stranger's file says is shown as it is, and nothing of anybody else's is lost: names that are markup, a project
-// that is open twice, a file that was exchanged meanwhile.
+// What a stranger's file says is shown as it is, and nothing of anybody else's is lost: names that are markup, a
+// project that is open twice, a file that was exchanged meanwhile.
 #include <QLabel>
 #include <QMessageBox>
 #include <QPushButton>
@@ -79,8 +79,9 @@ TEST_F(Strangers, NamesThatAreMarkupAreOnlyCharacters) {
         QApplication::processEvents();
         everythingIsPlain("tab");
     }
-    for (const Selection& s : {Selection{Selection::ClipSelected, 0, {}}, Selection{Selection::AdjustmentSelected, 0, {}},
-                               Selection{Selection::MarkerSelected, 0, {}}, Selection{Selection::CutSelected, 0, {}}}) {
+    for (const Selection& s :
+         {Selection{Selection::ClipSelected, 0, {}}, Selection{Selection::AdjustmentSelected, 0, {}},
+          Selection{Selection::MarkerSelected, 0, {}}, Selection{Selection::CutSelected, 0, {}}}) {
         document().select(s);
         QApplication::processEvents();
         everythingIsPlain("selected");
@@ -95,7 +96,8 @@ TEST_F(Strangers, NamesThatAreMarkupAreOnlyCharacters) {
         ExportDialog dialog(&document(), &queue, m_window.get());
         LimitsDialog limits(&document(), m_window.get());
         PieceDialog piece(&document(), m_window.get());
-        for (QDialog* d : {static_cast<QDialog*>(&dialog), static_cast<QDialog*>(&limits), static_cast<QDialog*>(&piece)}) {
+        for (QDialog* d :
+             {static_cast<QDialog*>(&dialog), static_cast<QDialog*>(&limits), static_cast<QDialog*>(&piece)}) {
             d->show();
             QApplication::processEvents();
             everythingIsPlain("dialog");

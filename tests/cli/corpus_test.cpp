@@ -119,7 +119,8 @@ TEST_F(Corpus, EveryCaseIsToldAndNothingIsLost) {
     EXPECT_GE(count, 40);
 }
 
-// A picture is itself, whatever its name looks like to FFmpeg; a list opens nothing beside it; results too may be called so.
+// A picture is itself, whatever its name looks like to FFmpeg; a list opens nothing beside it; results too may be
+// called so.
 TEST_F(Corpus, NamesAreNames) {
     ASSERT_TRUE(ffmpeg("-f lavfi -i color=c=red:s=64x36 -frames:v 1 " + (m_folder / "red.png").string()));
     ASSERT_TRUE(ffmpeg("-f lavfi -i color=c=blue:s=32x18 -frames:v 1 " + (m_folder / "blue.png").string()));
@@ -204,8 +205,8 @@ TEST_F(Corpus, OnlyTheRightChunksAreJoined) {
 
 TEST_F(Corpus, FullAndClosedOutputsAreToldByTheExitCode) {
     const std::string go = "cd '" + m_folder.path().string() + "' && timeout 20 " + program;
-    for (const char* how : {" formats > /dev/full", " formats >&-", " check good.virga >&- 2>&-", " probe gone.mp4 2>&-",
-                            " probe gone.mp4 2>/dev/full", " formats --json > /dev/full"})
+    for (const char* how : {" formats > /dev/full", " formats >&-", " check good.virga >&- 2>&-",
+                            " probe gone.mp4 2>&-", " probe gone.mp4 2>/dev/full", " formats --json > /dev/full"})
         EXPECT_EQ(runProgram("( " + go + how + " )").code, 2) << how;
     // The number of a closed stream is not given to a file that is written.
     writeNumberedClip(m_folder / "a.mp4", {160, 96}, 25, 10);

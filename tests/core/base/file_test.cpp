@@ -159,10 +159,22 @@ TEST(FileLock, KeepsTheSecondOutAndSaysWhoHasIt) {
 TEST(Printable, ShowsItselfAndDoesNothingElse) {
     EXPECT_EQ(printable("a\x1b[31mb"), "a?[31mb");
     EXPECT_EQ(printable("a\nb\tc\x7f"), "a?b?c?");
-    EXPECT_EQ(printable("a\xc2\x9b" "31m"), "a?31m") << "C1's control sequence introducer (ECMA-48)";
-    EXPECT_EQ(printable("a\x9b" "31m"), "a?31m") << "the same as one byte, which is no UTF-8";
-    EXPECT_EQ(printable("gpj.\u202e" "exe"), "gpj.?exe") << "right-to-left override (UAX #9)";
-    EXPECT_EQ(printable("a\u2028" "b\u2066" "c"), "a?b?c");
+    EXPECT_EQ(printable("a\xc2\x9b"
+                        "31m"),
+              "a?31m")
+        << "C1's control sequence introducer (ECMA-48)";
+    EXPECT_EQ(printable("a\x9b"
+                        "31m"),
+              "a?31m")
+        << "the same as one byte, which is no UTF-8";
+    EXPECT_EQ(printable("gpj.\u202e"
+                        "exe"),
+              "gpj.?exe")
+        << "right-to-left override (UAX #9)";
+    EXPECT_EQ(printable("a\u2028"
+                        "b\u2066"
+                        "c"),
+              "a?b?c");
     EXPECT_EQ(printable("Grüße, 日本 🎞 é"), "Grüße, 日本 🎞 é");
     EXPECT_EQ(printableLines("a\nb\r"), "a\nb?");
     EXPECT_EQ(printableJson("{\"a\": \"x\u202ey\"}\n"), "{\"a\": \"x\\u202ey\"}\n");

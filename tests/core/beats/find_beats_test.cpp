@@ -178,7 +178,8 @@ std::vector<Played> eighteenTracks() {
     add("waltz without drums", evenBeats(108), 3, false);
     add("swing", evenBeats(132), 4, true, 0.66);
     std::vector<double> faster{0.5};
-    while (faster.back() < playingTime - 0.8) faster.push_back(faster.back() + 60 / (90 + 60 * faster.back() / playingTime));
+    while (faster.back() < playingTime - 0.8)
+        faster.push_back(faster.back() + 60 / (90 + 60 * faster.back() / playingTime));
     faster.pop_back();
     add("accelerando from 90 to 150", faster, 4);
     std::vector<double> step;
@@ -237,7 +238,8 @@ TEST(FindBeats, SaysOfNoiseAndAmbienceThatItIsUnsure) {
     std::vector<float> white(std::size_t(playingTime) * audioRate), pad(white.size(), 0.0F);
     for (float& v : white) v = noise(chance);
     for (int k = 0; k < 8; ++k) {
-        const double pitch = 80 + 520 * anywhere(chance), slow = 0.03 + 0.17 * anywhere(chance), turn = 6 * anywhere(chance);
+        const double pitch = 80 + 520 * anywhere(chance), slow = 0.03 + 0.17 * anywhere(chance),
+                     turn = 6 * anywhere(chance);
         for (std::size_t i = 0; i < pad.size(); ++i) {
             const double t = double(i) / audioRate;
             pad[i] += float(0.05 * std::sin(2 * std::numbers::pi * pitch * t) *

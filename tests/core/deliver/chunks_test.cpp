@@ -392,7 +392,8 @@ TEST_F(Deliver, PartsReplaceWhatMovesAndNothingElse) {
     EXPECT_NE(describe(exportParts(m_project, s, m_pool).error()).find("no cut has moves"), std::string::npos);
 }
 
-// Outside its parts a piece shows the same without the moves that parts replace: with every recipe for cuts, on every frame.
+// Outside its parts a piece shows the same without the moves that parts replace: with every recipe for cuts, on every
+// frame.
 TEST_F(Deliver, PartsCoverAllThatTheirMovesChange) {
     constexpr Size small{64, 36};
     for (const Recipe& recipe : builtInRecipes()) {
@@ -409,11 +410,14 @@ TEST_F(Deliver, PartsCoverAllThatTheirMovesChange) {
         plain.overlays.clear(); // the parts' own pictures are the direct render's
         for (std::int64_t n = 0; n < reelLength(p); ++n) {
             if (n >= parts->front().from && n < parts->front().to) continue;
-            const auto want = renderFrame(p, n, small, exactQuality, m_pool), got = renderFrame(plain, n, small, exactQuality, m_pool);
+            const auto want = renderFrame(p, n, small, exactQuality, m_pool),
+                       got = renderFrame(plain, n, small, exactQuality, m_pool);
             ASSERT_TRUE(want && got);
             bool same = true;
-            for (int y = 0; y < small.height; ++y) same = same && std::equal(want->row(y), want->row(y) + small.width, got->row(y));
-            EXPECT_TRUE(same) << "frame " << n << ", the part is " << parts->front().from << " to " << parts->front().to;
+            for (int y = 0; y < small.height; ++y)
+                same = same && std::equal(want->row(y), want->row(y) + small.width, got->row(y));
+            EXPECT_TRUE(same) << "frame " << n << ", the part is " << parts->front().from << " to "
+                              << parts->front().to;
         }
     }
 }

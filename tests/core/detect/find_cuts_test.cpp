@@ -1,8 +1,8 @@
 #include "core/detect/find_cuts.h"
 
 #include <cmath>
-#include <gtest/gtest.h>
 #include <cstdlib>
+#include <gtest/gtest.h>
 #include <random>
 
 #include "core/raster/kept_light.h"
@@ -143,8 +143,8 @@ TEST(FindCuts, ReadsAVideo) {
     EXPECT_EQ(findCuts(folder / "no.mp4").error().code, ErrorCode::NotFound);
 }
 
-// Shots of the demo reel, joined by all ways of getting from one to the other that take 8 to 30 pictures. They are blended
-// as they look, in code values, as editing programs do.
+// Shots of the demo reel, joined by all ways of getting from one to the other that take 8 to 30 pictures. They are
+// blended as they look, in code values, as editing programs do.
 class GradualCuts : public testing::Test {
 protected:
     static constexpr int least = 8, most = 30, around = 25;
@@ -161,8 +161,8 @@ protected:
     void addFootage() {
         const char* folder = std::getenv("VIRGA_REAL_FOOTAGE");
         if (!folder) return;
-        for (const char* name : {"cockatoo.mp4", "realshort.mp4", "birds.mp4", "tree.avi", "vtest.avi", "retroMars2018.avi",
-                                 "newtonscradle.gif", "balle-jbart.mp4"})
+        for (const char* name : {"cockatoo.mp4", "realshort.mp4", "birds.mp4", "tree.avi", "vtest.avi",
+                                 "retroMars2018.avi", "newtonscradle.gif", "balle-jbart.mp4"})
             if (fs::exists(fs::path(folder) / name)) m_shots.push_back(small(fs::path(folder) / name));
     }
     static std::vector<SmallPicture> small(const fs::path& file) {
@@ -220,11 +220,13 @@ TEST_F(GradualCuts, AreFoundWithTheirFirstAndLastPicture) {
     for (int round = 0; round < 100; ++round) {
         const Way way = Way(round % ways);
         const int length = least + int(chance() % (most - least + 1));
-        const auto one = chance() % m_shots.size(), other = (one + 1 + chance() % (m_shots.size() - 1)) % m_shots.size();
+        const auto one = chance() % m_shots.size(),
+                   other = (one + 1 + chance() % (m_shots.size() - 1)) % m_shots.size();
         const auto &a = m_shots[one], &b = m_shots[other];
         const int fromA = std::min(int(a.size()), around + length), fromB = std::min(int(b.size()), around + length);
         if (fromA < length + 4 || fromB < length + 4) continue; // too short a shot
-        const auto startA = chance() % (a.size() - std::size_t(fromA) + 1), startB = chance() % (b.size() - std::size_t(fromB) + 1);
+        const auto startA = chance() % (a.size() - std::size_t(fromA) + 1),
+                   startB = chance() % (b.size() - std::size_t(fromB) + 1);
         GradualFinder finder;
         const int from = fromA - length - 1, to = fromA; // the last of the old shot, the first of the new one
         for (int n = 0; n < fromA + fromB - length; ++n) {
@@ -236,8 +238,10 @@ TEST_F(GradualCuts, AreFoundWithTheirFirstAndLastPicture) {
         ++made;
         bool hit = false;
         for (const FoundGradual& f : finder.finish()) {
-            const bool good = double(std::min<std::int64_t>(f.to, to) - std::max<std::int64_t>(f.from, from)) >= 0.5 * (to - from);
-            if (good && !hit) off.push_back(std::abs(double(f.from - from))), off.push_back(std::abs(double(f.to - to)));
+            const bool good =
+                double(std::min<std::int64_t>(f.to, to) - std::max<std::int64_t>(f.from, from)) >= 0.5 * (to - from);
+            if (good && !hit)
+                off.push_back(std::abs(double(f.from - from))), off.push_back(std::abs(double(f.to - to)));
             wrong += !good || hit;
             hit = hit || good;
         }

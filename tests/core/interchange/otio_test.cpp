@@ -166,7 +166,8 @@ TEST(Otio, TheShotsOwnSoundIsWrittenAndReadBack) {
     ASSERT_EQ((*sound)["children"].size(), p.reel.size());
     for (std::size_t i = 0; i < p.reel.size(); ++i)
         EXPECT_EQ((*sound)["children"][i]["OTIO_SCHEMA"],
-                  p.reel[i].isGap() || i == silent ? "Gap.1" : document["tracks"]["children"][0]["children"][1]["OTIO_SCHEMA"])
+                  p.reel[i].isGap() || i == silent ? "Gap.1"
+                                                   : document["tracks"]["children"][0]["children"][1]["OTIO_SCHEMA"])
             << i;
     const auto back = readOtio(document.dump(), Project(), "/shots", "a.otio");
     ASSERT_TRUE(back) << describe(back.error());

@@ -1,10 +1,10 @@
 // Recipes as files, in projects, and on the shelf.
 #include <fstream>
 #include <gtest/gtest.h>
-#include <thread>
 #include <nlohmann/json.hpp>
 #include <random>
 #include <set>
+#include <thread>
 
 #include "core/base/file.h"
 #include "core/project/project_file.h"

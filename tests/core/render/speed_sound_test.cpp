@@ -152,8 +152,8 @@ TEST_F(SpeedOfSound, ASplitRampSoundsAsIfItWereWhole) {
     EXPECT_LT(worst, 0.002);
 }
 
-// Clicks every quarter second of the source must be heard when the picture of their moment is seen: within 10 ms, whatever
-// the shot's speed does, over the joints of the windows that the sound is made in, too.
+// Clicks every quarter second of the source must be heard when the picture of their moment is seen: within 10 ms,
+// whatever the shot's speed does, over the joints of the windows that the sound is made in, too.
 TEST_F(SpeedOfSound, ClicksAreHeardWhenTheirPictureIsSeen) {
     constexpr int seconds = 60;
     constexpr double apart = 0.25;
@@ -174,14 +174,15 @@ TEST_F(SpeedOfSound, ClicksAreHeardWhenTheirPictureIsSeen) {
         std::vector<Key> speeds;
     };
     const auto key = [](double time, double speed) { return Key{time, speed, Interpolation::Linear, {}, {}}; };
-    const std::vector<Case> cases = {{"as shot", 5, 250, {key(0, 100), key(250, 100)}},
-                                     {"faster and faster", 2, 400, {key(0, 60), key(400, 190)}},
-                                     {"into the cut", 2, 120, {key(0, 100), key(100, 100), key(120, 400)}},
-                                     {"slower", 2, 400, {key(0, 200), key(400, 55)}},
-                                     {"backwards", 50, 250, {key(0, -100), key(250, -100)}},
-                                     {"backwards, slower", 55, 300, {key(0, -180), key(300, -60)}},
-                                     {"held on the way", 2, 200, {key(0, 100), key(60, 0), key(100, 0), key(160, 100), key(200, 100)}},
-                                     {"there and back", 10, 300, {key(0, 120), key(120, 120), key(180, -120), key(300, -120)}}};
+    const std::vector<Case> cases = {
+        {"as shot", 5, 250, {key(0, 100), key(250, 100)}},
+        {"faster and faster", 2, 400, {key(0, 60), key(400, 190)}},
+        {"into the cut", 2, 120, {key(0, 100), key(100, 100), key(120, 400)}},
+        {"slower", 2, 400, {key(0, 200), key(400, 55)}},
+        {"backwards", 50, 250, {key(0, -100), key(250, -100)}},
+        {"backwards, slower", 55, 300, {key(0, -180), key(300, -60)}},
+        {"held on the way", 2, 200, {key(0, 100), key(60, 0), key(100, 0), key(160, 100), key(200, 100)}},
+        {"there and back", 10, 300, {key(0, 120), key(120, 120), key(180, -120), key(300, -120)}}};
     for (const SpeedSound way : {SpeedSound::Follows, SpeedSound::KeepsPitch})
         for (const Case& one : cases) {
             SCOPED_TRACE(std::string(one.name) + (way == SpeedSound::Follows ? ", follows" : ", keeps its pitch"));
@@ -202,7 +203,8 @@ TEST_F(SpeedOfSound, ClicksAreHeardWhenTheirPictureIsSeen) {
                 std::int64_t best = i;
                 double loudest = 0;
                 for (std::int64_t k = std::max<std::int64_t>(0, i - 1440); k < std::min(samples, i + 1440); ++k)
-                    if (std::abs(out[std::size_t(2 * k)]) > loudest) loudest = std::abs(out[std::size_t(2 * k)]), best = k;
+                    if (std::abs(out[std::size_t(2 * k)]) > loudest)
+                        loudest = std::abs(out[std::size_t(2 * k)]), best = k;
                 ++heard;
                 const double off = double(best - i) / audioRate;
                 worst = std::max(worst, std::abs(off));
