@@ -152,13 +152,13 @@ void CutStrip::paintEvent(QPaintEvent* event) {
         const QRectF line(r.left() + 6, r.top() + 6 + h, r.width() - 12, r.height() - h - 8);
         p.setFont(numberFont(11));
         p.setPen(theme().text);
-        p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, QString::number(item.picture));
+        const QString where = item.before + item.after > 0
+                                  ? tr("%1–%2").arg(item.picture - 1 - item.before).arg(item.picture + item.after)
+                                  : QString::number(item.picture);
+        p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, where);
         p.setPen(theme().dim);
         const QString how =
-            item.byHand && item.confidence >= 1 ? tr("by hand")
-            : item.before + item.after > 0
-                ? tr("over %1 pictures, %2 %").arg(item.before + item.after + 1).arg(int(item.confidence * 100 + 0.5))
-                : tr("%1 % sure").arg(int(item.confidence * 100 + 0.5));
+            item.byHand && item.confidence >= 1 ? tr("by hand") : tr("%1 % sure").arg(int(item.confidence * 100 + 0.5));
         p.drawText(line.adjusted(0, 0, -20, 0), Qt::AlignRight | Qt::AlignVCenter, how);
         p.setOpacity(1);
         if (item.taken) drawIcon(p, "tick", QRectF(line.right() - 13, line.center().y() - 6, 12, 12), theme().fine);
