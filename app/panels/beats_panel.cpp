@@ -174,12 +174,12 @@ void BeatsPanel::findNow() {
 QString BeatsPanel::describe(const FoundBeats& found) {
     if (!found.isSure()) return tr("Unsure: no clear beat can be heard. Tap it, or type the tempo.");
     const int sure = int(found.confidence * 100);
-    QString text = found.steady                           ? tr("Steady, %1 % sure.").arg(sure)
-                   : found.fastest > 1.08 * found.slowest ? tr("The tempo goes between %1 and %2; %3 % sure.")
-                                                                .arg(found.slowest, 0, 'f', 0)
-                                                                .arg(found.fastest, 0, 'f', 0)
-                                                                .arg(sure)
-                                                          : tr("Played freely: each beat lies where it sounds.");
+    QString text = found.steady           ? tr("Steady, %1 % sure.").arg(sure)
+                   : found.changesTempo() ? tr("The tempo goes between %1 and %2; %3 % sure.")
+                                                .arg(found.slowest, 0, 'f', 0)
+                                                .arg(found.fastest, 0, 'f', 0)
+                                                .arg(sure)
+                                          : tr("Played freely: each beat lies where it sounds.");
     if (found.otherTempo > 0)
         text += found.otherTempo > found.tempo.beatsPerMinute ? tr(" Or twice as fast: × 2.")
                                                               : tr(" Or half as fast: ÷ 2.");

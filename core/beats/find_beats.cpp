@@ -101,12 +101,11 @@ Expected<FoundBeats> BeatFinder::finish() {
 
 std::string FoundBeats::described() const {
     if (!isSure()) return "unsure: hardly more begins on these beats than anywhere else";
-    constexpr double changes = 1.08;
     const std::string other =
         otherTempo > 0 ? fmt::format("; it may as well be counted at {:.4g}", otherTempo) : std::string();
     if (steady) return "steady" + other;
-    return (fastest > slowest * changes ? fmt::format("the tempo goes between {:.0f} and {:.0f}", slowest, fastest)
-                                        : std::string("played freely, each beat where it sounds")) +
+    return (changesTempo() ? fmt::format("the tempo goes between {:.0f} and {:.0f}", slowest, fastest)
+                           : std::string("played freely, each beat where it sounds")) +
            other;
 }
 

@@ -23,6 +23,8 @@ struct FoundBeats {
     int firstHeard = 0; // the number of the first beat that sounds: it may lie within a bar
     int lastHeard = 0;
     bool isSure() const { return confidence >= 0.35; }
+    /// Whether its tempo moves, other than by playing freely.
+    bool changesTempo() const { return !steady && fastest > 1.08 * slowest; }
     /// "played freely", "steady": in words, for people.
     std::string described() const;
 };
