@@ -74,7 +74,7 @@ TEST_F(Strangers, NamesThatAreMarkupAreOnlyCharacters) {
     p.notes.push_back(hostile);
     open(p);
     settle();
-    for (int tab = 0; tab < 5; ++tab) {
+    for (int tab = 0; tab <= MainWindow::ShutterTab; ++tab) {
         m_window->tabs()->showTab(tab);
         QApplication::processEvents();
         everythingIsPlain("tab");
