@@ -5,6 +5,8 @@
 #include "cli/commands.h"
 #include "cli/options.h"
 #include "cli/print.h"
+#include "core/detect/find_bars.h"
+#include "core/detect/find_shot.h"
 #include "core/flow/mend.h"
 #include "core/measure/measure_movement.h"
 #include "core/project/project_file.h"
@@ -83,6 +85,27 @@ std::shared_ptr<const ShotMovements> shotsOf(const Project& project) {
     return shots;
 }
 
+// Looks for what can be seen in the files alone; what cannot be read is told and not judged.
+void lookAtPictures(Project& project) {
+    for (Media& media : project.media) {
+        if (!media.hasPicture()) continue;
+        const auto bars = findBars(media.path, Rational(0), media.duration);
+        if (bars)
+            media.bars = *bars;
+        else
+            (void)complain(bars.error());
+    }
+    for (int i = 0; i < int(project.reel.size()); ++i) {
+        const Media* media = findMedia(project, std::as_const(project).reel[std::size_t(i)].mediaId);
+        if (!media || media->still || !media->hasPicture()) continue;
+        auto shot = findShot(media->path, seenOfSource(project, i), foreignSeconds(project, i));
+        if (!shot)
+            (void)complain(shot.error());
+        else
+            project.reel[std::size_t(i)].shot = shot->isWhole() ? std::nullopt : std::optional(*shot);
+    }
+}
+
 bool breaks(const ReelFlow& flow) {
     const auto all = flow.all();
     return !all.empty() && all.front()->severity == Severity::Breaks; // the gravest first
@@ -99,6 +122,7 @@ int runCheck(const CheckOptions& options) {
             {ErrorCode::BadInput, "there is nothing to write without --fix", "--out " + options.out, "add --fix safe"});
     auto project = openProject(options.project);
     if (!project) return complain(project.error());
+    if (options.pictures) lookAtPictures(*project);
     json mending = nullptr;
     if (!options.fix.empty()) {
         Mended mended = mendedReel(*project);

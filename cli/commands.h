@@ -42,7 +42,7 @@ struct BeatsCommand {
 };
 struct CheckOptions {
     std::string project, fix, out;
-    bool json = false, force = false;
+    bool json = false, force = false, pictures = false;
 };
 struct ChainCommand {
     std::string project, out;

@@ -132,6 +132,9 @@ int runUnguarded(int argc, char** argv) {
         ->check(CLI::IsMember({"safe"}));
     checkCommand->add_option("--out", check.out, "The project file to write the mended project to");
 
+    checkCommand->add_flag("--pictures", check.pictures,
+                           "Look into the files too: frames of another shot at the ends of clips, black bars");
+
     MakeOptions make;
     auto* makeCommand = app.add_subcommand("make", "Write a project from clips, with the same moves at every cut");
     makeCommand->add_option("OUT", make.out, "The project file to write")->required();

@@ -69,8 +69,8 @@ QSplitter* splitter(Qt::Orientation orientation, QWidget* parent) {
 
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_proxies(&m_document, &m_frames), m_inBetweens(&m_document, &m_frames),
-      m_shelf(&m_document), m_bars(&m_document), m_shots(&m_document), m_flow(new FlowWatch(&m_document, this)),
-      m_player(new Player(&m_document, &m_frames, this)),
+      m_shelf(&m_document), m_bars(&m_document), m_shotEnds(&m_document), m_shots(&m_document),
+      m_flow(new FlowWatch(&m_document, this)), m_player(new Player(&m_document, &m_frames, this)),
       m_ready(new ReadyFrames(&m_document, &m_frames, m_player, this)), m_autosave(new Autosave(&m_document)),
       m_files(new ProjectFiles(&m_document, m_autosave, this)),
       m_media(new MediaFiles(&m_document, &m_shelf, &m_thumbnails, this)) {

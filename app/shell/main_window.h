@@ -12,6 +12,7 @@
 #include "app/background/player.h"
 #include "app/background/proxies.h"
 #include "app/background/ready_frames.h"
+#include "app/background/shot_ends_watch.h"
 #include "app/background/shots_watch.h"
 #include "app/background/thumbnails.h"
 #include "app/background/waveform.h"
@@ -184,6 +185,7 @@ private:
     MediaShelf m_shelf;
     RecipeShelf m_recipeShelf;
     BarsWatch m_bars;
+    ShotEndsWatch m_shotEnds;
     ShotsWatch m_shots;
     Job m_steadying, m_stems;
     FlowWatch* m_flow;

@@ -34,6 +34,11 @@ struct CutContext {
                     std::string detail) const;
 };
 
+/// A finding about a clip, and what the clip is called in it.
+Finding clipFinding(const Project& project, int clip, std::string name, Severity severity, std::int64_t frame,
+                    std::string title, std::string detail);
+std::string calledInFindings(const Project& project, int clip);
+
 /// "−1", "0", "+3": a frame counted from the cut.
 std::string frameText(std::int64_t frame);
 /// "1 frame", "12 frames".
@@ -71,6 +76,8 @@ void checkMagnified(const Project& project, int clip, ClipFlow& flow);
 void checkDrift(const Project& project, int clip, ClipFlow& flow);
 void checkSource(const Project& project, int clip, ClipFlow& flow);
 void checkGuessed(const Project& project, int clip, ClipFlow& flow);
+// foreign.cpp
+void checkForeign(const Project& project, int clip, ClipFlow& flow);
 
 /// What depends on the reel as a whole.
 struct ReelContext {

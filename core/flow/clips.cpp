@@ -14,10 +14,9 @@
 #include "core/project/clip_time.h"
 
 namespace virga {
-namespace {
 
-Finding findingOf(const Project& project, int clip, std::string name, Severity severity, std::int64_t frame,
-                  std::string title, std::string detail) {
+Finding clipFinding(const Project& project, int clip, std::string name, Severity severity, std::int64_t frame,
+                    std::string title, std::string detail) {
     Finding f;
     f.name = std::move(name);
     f.severity = severity;
@@ -28,10 +27,12 @@ Finding findingOf(const Project& project, int clip, std::string name, Severity s
     return f;
 }
 
-std::string nameOf(const Project& project, int clip) {
+std::string calledInFindings(const Project& project, int clip) {
     const std::string& name = project.reel[std::size_t(clip)].name;
     return name.empty() ? "The shot" : name;
 }
+
+namespace {
 
 // Calls `see` with every run of frames that have the same facts, [from, to).
 template <typename See> void eachRun(const ClipFacts& facts, const See& see) {
@@ -56,10 +57,11 @@ void checkMagnified(const Project& project, int clip, ClipFlow& flow) {
     });
     if (count <= limits.magnifiedFrames) return;
     const FlowPlace place{FlowPlace::Clip, c.id};
-    Finding f = findingOf(project, clip, "magnified", Severity::WorthALook, worst,
-                          fmt::format("{} is enlarged {:.1f}× beyond its pixels", nameOf(project, clip), most),
-                          fmt::format("Its {} × {} pixels are seen so large for {}, slowly enough to look soft.",
-                                      media->size.width, media->size.height, framesText(count)));
+    Finding f =
+        clipFinding(project, clip, "magnified", Severity::WorthALook, worst,
+                    fmt::format("{} is enlarged {:.1f}× beyond its pixels", calledInFindings(project, clip), most),
+                    fmt::format("Its {} × {} pixels are seen so large for {}, slowly enough to look soft.",
+                                media->size.width, media->size.height, framesText(count)));
     f.weight = most;
     const double factor = 0.999 * limits.magnified / most;
     if (enlargedByZooms(project, clip, worst) * factor >= 1) // its zooms are what does it
@@ -77,10 +79,10 @@ void checkDrift(const Project& project, int clip, ClipFlow& flow) {
             const auto& keys = move.channels[ch].incoming.keys;
             if (keys.size() < 2 || info.role != MoveRole::Movement || !isOn(c.drift, move)) continue;
             if (keys.back().time <= double(c.length) + 0.5) continue;
-            Finding f =
-                findingOf(project, clip, fmt::format("outside:{} drift", info.channels[ch].label), Severity::WorthALook,
-                          c.length - 1, fmt::format("{} of its drift ends outside the shot", info.channels[ch].label),
-                          fmt::format("It takes {:.0f} frames, the shot has {}.", keys.back().time, c.length));
+            Finding f = clipFinding(
+                project, clip, fmt::format("outside:{} drift", info.channels[ch].label), Severity::WorthALook,
+                c.length - 1, fmt::format("{} of its drift ends outside the shot", info.channels[ch].label),
+                fmt::format("It takes {:.0f} frames, the shot has {}.", keys.back().time, c.length));
             f.weight = keys.back().time - double(c.length);
             f.fixes = {fixOf("Fit it into the shot", f.place, [m, ch](const Project& p, int i) -> Expected<Project> {
                 return withDriftFitted(p, i, m, int(ch));
@@ -97,11 +99,11 @@ void checkSource(const Project& project, int clip, ClipFlow& flow) {
     const auto out = ClipTime(project, c).runsOut();
     if (!out) return;
     const std::int64_t there = *out;
-    Finding f =
-        findingOf(project, clip, "source-ends", Severity::Breaks, there,
-                  fmt::format("{} runs out {} before its end", nameOf(project, clip), framesText(c.length - there)),
-                  fmt::format("At its speed its file lasts for {}, the clip takes {}; the rest stands still.",
-                              framesText(there), c.length));
+    Finding f = clipFinding(
+        project, clip, "source-ends", Severity::Breaks, there,
+        fmt::format("{} runs out {} before its end", calledInFindings(project, clip), framesText(c.length - there)),
+        fmt::format("At its speed its file lasts for {}, the clip takes {}; the rest stands still.", framesText(there),
+                    c.length));
     f.weight = double(c.length - there);
     if (there > 0)
         f.fixes = {fixOf("Shorten the clip", f.place, [](const Project& p, int i) -> Expected<Project> {
@@ -129,11 +131,12 @@ void checkGuessed(const Project& project, int clip, ClipFlow& flow) {
     const Clip& c = project.reel[std::size_t(clip)];
     if (!c.guess || c.inBetween != InBetween::MadeUp || c.guess->share <= project.settings.flow.guessed) return;
     if (c.guess->frame >= c.length) return;
-    Finding f = findingOf(project, clip, "guessed", Severity::WorthALook, c.guess->frame,
-                          fmt::format("Made-up pictures of {} are guessed in part", nameOf(project, clip)),
-                          fmt::format("At its frame {}, {:.0f} % of the picture could not be followed from one picture "
-                                      "that was filmed to the next.",
-                                      c.guess->frame, c.guess->share * 100));
+    Finding f =
+        clipFinding(project, clip, "guessed", Severity::WorthALook, c.guess->frame,
+                    fmt::format("Made-up pictures of {} are guessed in part", calledInFindings(project, clip)),
+                    fmt::format("At its frame {}, {:.0f} % of the picture could not be followed from one picture "
+                                "that was filmed to the next.",
+                                c.guess->frame, c.guess->share * 100));
     f.weight = c.guess->share;
     const auto other = [&](const char* label, InBetween way) {
         return fixOf(label, f.place, [way](const Project& p, int i) -> Expected<Project> {
@@ -202,9 +205,9 @@ void checkStill(const ReelContext& reel, int clip, std::vector<Finding>& finding
         if (current > longest) longest = current, longestAt = from;
     });
     if (longest < limits.stillFrames) return;
-    Finding f = findingOf(
+    Finding f = clipFinding(
         project, clip, "still", Severity::WorthALook, longestAt,
-        fmt::format("{} stands still for {}", nameOf(project, clip), framesText(longest)),
+        fmt::format("{} stands still for {}", calledInFindings(project, clip), framesText(longest)),
         fmt::format("From its frame {} to {} nothing moves, in a reel that does.", longestAt, longestAt + longest - 1));
     f.weight = double(longest) / 1000; // many shots rest: they come last
     f.fixes = {fixOf(
@@ -225,11 +228,12 @@ void checkLittle(const ReelContext& reel, int clip, std::vector<Finding>& findin
     const double own = reel.facts[std::size_t(clip)]->fastest(), before = reel.facts[std::size_t(clip) - 1]->fastest(),
                  after = reel.facts[std::size_t(clip) + 1]->fastest();
     if (own >= limits.little || before < limits.much || after < limits.much) return;
-    Finding f = findingOf(
-        project, clip, "little-movement", Severity::WorthALook, 0, nameOf(project, clip) + " has little movement",
-        fmt::format("It never goes faster than {:.1f} % of the width per frame; the one before reaches "
-                    "{:.0f} %, the one after {:.0f} %.",
-                    own, before, after));
+    Finding f =
+        clipFinding(project, clip, "little-movement", Severity::WorthALook, 0,
+                    calledInFindings(project, clip) + " has little movement",
+                    fmt::format("It never goes faster than {:.1f} % of the width per frame; the one before reaches "
+                                "{:.0f} %, the one after {:.0f} %.",
+                                own, before, after));
     f.weight = std::min(before, after) / 100;
     f.fixes = {fixOf("Move into it", f.place,
                      [](const Project& p, int i) -> Expected<Project> { return withMoveContinued(p, i - 1); })};

@@ -99,6 +99,7 @@ ClipFlow checkClip(const Project& project, const ReelIndex& index, int clip) {
     checkDrift(project, clip, flow);
     checkSource(project, clip, flow);
     checkGuessed(project, clip, flow);
+    checkForeign(project, clip, flow);
     tidy(flow.findings, project, project.reel[std::size_t(clip)].ignored);
     return flow;
 }

@@ -50,6 +50,7 @@ VIRGA_HAS_FIELDS(RecipeLink);
 VIRGA_HAS_FIELDS(Transition);
 VIRGA_HAS_FIELDS(Recipe);
 VIRGA_HAS_FIELDS(Guess);
+VIRGA_HAS_FIELDS(FoundShot);
 VIRGA_HAS_FIELDS(Pin);
 VIRGA_HAS_FIELDS(Clip);
 VIRGA_HAS_FIELDS(Overlay);
@@ -203,6 +204,11 @@ template <typename V, Is<Guess> T> void fieldsOf(V& v, T& g) {
     v(Field{"frame", 0, longestClip, "a guessed picture's frame"}, g.frame);
 }
 
+template <typename V, Is<FoundShot> T> void fieldsOf(V& v, T& s) {
+    v(Field{"from", -longestSource, longestSource, "a shot's start", "seconds of the source; null: not near"}, s.from);
+    v(Field{"to", -longestSource, longestSource, "a shot's end", "the start of the next one"}, s.to);
+}
+
 template <typename V, Is<Pin> T> void fieldsOf(V& v, T& p) {
     v(needed({"source", -longestSource, longestSource, "a pinned moment", "seconds of the source"}), p.source);
     v(needed({"frame", -longestClip, longestClip, "a pinned frame", "from the clip's first"}), p.frame);
@@ -226,6 +232,7 @@ template <typename V, Is<Clip> T> void fieldsOf(V& v, T& c) {
     v(Field{.name = "speedSound", .told = "its sound at another speed"}, c.speedSound);
     v(Field{.name = "pins", .told = "moments of the source that are to be seen on frames, in their order"}, c.pins);
     v(Field{.name = "guess", .told = "found of its made-up pictures; null: not looked for"}, c.guess);
+    v(Field{.name = "shot", .told = "found of the shot in its source; null: not looked for, or it is all one"}, c.shot);
     v(Field{"fit"}, c.fit);
     v(Field{"crop"}, c.crop);
     v(Field{"placement"}, c.placement);
@@ -335,6 +342,7 @@ template <typename V, Is<FlowLimits> T> void fieldsOf(V& v, T& l) {
     v(Field{"pan", 0, 100, "a shot's own pan", "in % a frame: what moves slower by itself has no direction"}, l.pan);
     v(Field{"panShare", 0, 10, "a pan beside moves", "a share of the moves' seen speed: slower pans are not seen"},
       l.panShare);
+    v(Field{"foreignFrames", 0, 1000, "frames of another shot", "at a clip's ends: more are meant"}, l.foreignFrames);
 }
 
 template <typename V, Is<Heard> T> void fieldsOf(V& v, T& h) {

@@ -32,6 +32,7 @@ struct FlowLimits {
     double racing = 2;         // times the speed it was shot at: only faster shots can strobe by themselves
     double pan = 0.4;          // a shot that moves slower by itself has no direction of its own
     double panShare = 0.25;    // nor has one that moves slower than so much of the moves at its cut
+    int foreignFrames = 12;    // of another shot at a clip's end were left there; more are meant
     bool operator==(const FlowLimits&) const = default;
 };
 

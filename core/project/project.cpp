@@ -79,6 +79,13 @@ std::int64_t musicLength(const Project& project, const Music& music) {
     return music.length > 0 ? std::min(music.length, whole) : whole;
 }
 
+SeenFrames seenFrames(const Project& project, int clip) {
+    SeenFrames seen{0, project.reel[std::size_t(clip)].length};
+    if (hasCut(project, clip - 1)) seen.from -= transitionAt(project, clip - 1).overlap.before;
+    if (hasCut(project, clip)) seen.to += transitionAt(project, clip).overlap.after;
+    return seen;
+}
+
 std::vector<SpareShortage> spareShortages(const Project& project) {
     std::vector<SpareShortage> found;
     for (int cut = 0; cut < cutCount(project); ++cut) {

@@ -128,6 +128,14 @@ struct Guess {
     bool operator==(const Guess&) const = default;
 };
 
+/// Where the shot that a clip shows begins and ends in its source, as far as that was found near the clip's ends: what
+/// lies before and behind are other shots.
+struct FoundShot {
+    std::optional<Rational> from, to; // seconds of the source: the shot's first picture, the first one of the next shot
+    bool isWhole() const { return !from && !to; }
+    bool operator==(const FoundShot&) const = default;
+};
+
 /// A moment of the source that is to be seen on a frame: what is between two of them may give, they do not.
 struct Pin {
     Rational source;        // seconds
@@ -146,8 +154,9 @@ struct Clip {
     InBetween inBetween = InBetween::Nearest;
     double shotBlur = 0; // of what moves in the shot, as a factor of the shutter; 0: off
     SpeedSound speedSound = SpeedSound::Automatic;
-    std::vector<Pin> pins;      // in the order of their frames
-    std::optional<Guess> guess; // unset: not looked for yet, or nothing is made up
+    std::vector<Pin> pins;         // in the order of their frames
+    std::optional<Guess> guess;    // unset: not looked for yet, or nothing is made up
+    std::optional<FoundShot> shot; // unset: not looked for yet, or no other shot is near
     Fit fit = Fit::Fill;
     Crop crop;
     Placement placement;
@@ -281,6 +290,12 @@ struct Spare {
 };
 inline constexpr std::int64_t plenty = 1000000;
 Spare spareFrames(const Project& project, const Clip& clip);
+
+/// The frames of a clip that are seen, its overlaps with its neighbours included: [from, to), from its first frame.
+struct SeenFrames {
+    std::int64_t from = 0, to = 0;
+};
+SeenFrames seenFrames(const Project& project, int clip);
 
 /// An overlap for which a clip lacks spare frames: the side's clip shows its first or last picture frozen instead.
 struct SpareShortage {

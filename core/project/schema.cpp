@@ -110,6 +110,7 @@ public:
     static const char* nameOf(const Recipe&) { return "recipe"; }
     static const char* nameOf(const Transition&) { return "transition"; }
     static const char* nameOf(const Guess&) { return "guess"; }
+    static const char* nameOf(const FoundShot&) { return "foundShot"; }
     static const char* nameOf(const Pin&) { return "pin"; }
     static const char* nameOf(const Clip&) { return "clip"; }
     static const char* nameOf(const Overlay&) { return "overlay"; }
@@ -187,8 +188,8 @@ std::string recipeSchemaText() {
 json projectSchema() {
     json schema = documentSchema<Project>("project", projectVersion);
     json& definitions = schema["definitions"];
-    define<SubjectSpot, Subject, Colour, Crop, Placement, Channel, Guess, Pin, Clip, Overlay, Adjustment, Marker, Tempo,
-           Music, Media, FlowLimits, Heard, Settings, Recipe>(definitions);
+    define<SubjectSpot, Subject, Colour, Crop, Placement, Channel, Guess, FoundShot, Pin, Clip, Overlay, Adjustment,
+           Marker, Tempo, Music, Media, FlowLimits, Heard, Settings, Recipe>(definitions);
     definitions["crop"]["description"] = "fractions of the source's width and height";
     definitions["placedBeats"] = {
         {"type", "array"},

@@ -284,6 +284,26 @@ TEST_F(Assembling, TappingGivesATempo) {
     EXPECT_NEAR(project().music[0].tempo->beatsPerMinute, 60 * 5 / last, 0.06 * 60 * 5 / last);
 }
 
+TEST_F(Assembling, FramesOfAnotherShotLeftInATrimAreToldAndTrimmed) {
+    writeClip(m_folder / "card.mp4", {320, 180}, 25, 43, [](int n) {
+        return texturedPicture({320, 180}, n < 40 ? 50 : 90);
+    });
+    openPlunge();
+    m_window->addFiles({at("card.mp4")});
+    ASSERT_TRUE(waitFor([this] { return project().reel.size() == 3 && project().reel[2].shot; }, 60000));
+    EXPECT_EQ(project().reel[2].shot->to, Rational(40, 25));
+    EXPECT_EQ(document().undoStack()->count(), 1) << "what was found out is no step of its own";
+    document().select({Selection::ClipSelected, 2, {}});
+    m_window->setAssembling(false);
+    ASSERT_TRUE(waitFor([this] { return button("Trim it") != nullptr; }));
+    QTest::mouseClick(button("Trim it"), Qt::LeftButton);
+    EXPECT_EQ(project().reel[2].length, 40);
+    EXPECT_TRUE(waitFor([this] { return button("Trim it") == nullptr; }));
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(project().reel[2].length, 43);
+    EXPECT_TRUE(waitFor([this] { return button("Trim it") != nullptr; })) << "undo brings the frames back";
+}
+
 TEST_F(Assembling, BurntInBarsAreFoundToldAndCropped) {
     writeClip(m_folder / "wide.mp4", {320, 180}, 25, 40, [](int n) {
         Image<Rgba8> picture = texturedPicture({320, 180}, 50 + unsigned(n));

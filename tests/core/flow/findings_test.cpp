@@ -334,6 +334,41 @@ TEST(Findings, MadeUpPicturesAreGuessed) {
     EXPECT_FALSE(findIn(p, "guessed"));
 }
 
+TEST(Findings, FramesOfAnotherShotAtAClipsEnds) {
+    Project p = twoClips(); // pictures 25 to 49 of their files
+    p.reel[0].shot = FoundShot{{}, Rational(49, 25)};
+    Project twin = p;
+    twin.reel[0].shot->to = Rational(50, 25);
+    check({"foreign-frames:tail", p, twin});
+    check({"foreign-frames:tail", p, twin, 1});
+    const auto tail = findIn(p, "foreign-frames");
+    EXPECT_EQ(tail->frame, 24);
+    EXPECT_EQ(tail->fixes[0].apply(p)->reel[0].length, 24);
+    const Project slipped = *tail->fixes[1].apply(p);
+    EXPECT_EQ(slipped.reel[0].length, 25);
+    EXPECT_EQ(slipped.reel[0].sourceIn, Rational(24, 25));
+
+    p = twoClips();
+    p.reel[1].shot = FoundShot{Rational(28, 25), Rational(51, 25)};
+    twin = p;
+    twin.reel[1].shot->from = Rational(38, 25); // more than twelve frames are meant
+    check({"foreign-frames:head", p, twin});
+    const auto head = findIn(p, "foreign-frames");
+    ASSERT_EQ(head->fixes.size(), 1u) << "the shot is shorter than the clip: it cannot be slipped";
+    EXPECT_EQ(head->fixes[0].apply(p)->reel[1].sourceIn, Rational(28, 25));
+    EXPECT_EQ(head->fixes[0].apply(p)->reel[1].length, 22);
+    // Backwards its first pictures come last, and an overlap shows more of the file.
+    p.reel[1] = runBackwards(p, p.reel[1]);
+    EXPECT_TRUE(findIn(p, "foreign-frames:tail"));
+    EXPECT_FALSE(findIn(p, "foreign-frames:head"));
+    p = twoClips();
+    p.reel[0].shot = FoundShot{{}, Rational(50, 25)};
+    EXPECT_FALSE(findIn(p, "foreign-frames"));
+    p.reel[1].transition.overlap = {0, 5};
+    ASSERT_TRUE(findIn(p, "foreign-frames:tail"));
+    EXPECT_EQ(findIn(p, "foreign-frames:tail")->fixes[0].apply(p)->reel[0].length, 20);
+}
+
 TEST(Findings, ARacingShotStrobes) {
     Project p = twoClips();
     for (Media& m : p.media) m.duration = 30;

@@ -282,6 +282,10 @@ std::vector<Told> toldOf() {
             p.reel[0].inBetween = InBetween::MadeUp;
             p.reel[0].guess = Guess{0.4, 7};
         }));
+    add("frames of another shot", with(twoClips(), [](Project& p) {
+            p.reel[0].shot = FoundShot{{}, Rational(49, 25)};
+            p.reel[1].shot = FoundShot{Rational(28, 25), {}};
+        }));
     for (const bool both : {false, true})
         add(both ? "ramps on both sides, little shutter" : "a ramp that is not carried",
             with(twoClips(), [&](Project& p) {
