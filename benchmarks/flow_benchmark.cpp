@@ -82,7 +82,8 @@ void coverage() {
         }
     });
     apart = std::abs(ours - theirs) / count;
-    fmt::print("\nShare of a frame left uncovered, of a turned and shifted source: {:.2f} µs; OpenCV's intersectConvexConvex in "
+    fmt::print("\nShare of a frame left uncovered, of a turned and shifted source: {:.2f} µs; OpenCV's "
+               "intersectConvexConvex in "
                "the same run {:.2f} µs (the answers are {:.0e} of the frame apart).\n",
                1e6 * t1 / count, 1e6 * t2 / count, apart);
 }

@@ -59,6 +59,8 @@ KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size fr
     if (count > 1) row->addWidget(label(tr("for %1 keys").arg(count), "caption", this));
     connect(m_time, &NumberField::edited, this, &KeyEditor::timeEntered);
     connect(m_value, &NumberField::edited, this, &KeyEditor::valueEntered);
+    for (const NumberField* field : {m_time, m_value})
+        connect(field, &NumberField::returnPressed, this, &QWidget::close);
 }
 
 void KeyEditor::showAt(const QPoint& globalAt) {

@@ -79,6 +79,12 @@ int exportTo(MainWindow& window, const QString& file) {
         code = 2;
         loop.quit();
     });
+    QObject::connect(&job, &ExportJob::progress, &loop, [told = QElapsedTimer()](qint64 done, qint64 all) mutable {
+        if (told.isValid() && told.elapsed() < 200 && done < all) return;
+        told.start();
+        std::printf("%lld/%lld frames\n", static_cast<long long>(done), static_cast<long long>(all));
+        std::fflush(stdout);
+    });
     job.start();
     loop.exec();
     return code;

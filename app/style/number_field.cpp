@@ -126,8 +126,9 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
         return;
     }
     QLineEdit::keyPressEvent(event);
-    // Entered: the keys belong to the window again.
-    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && !property("wrong").toBool()) clearFocus();
+    if (event->key() != Qt::Key_Return && event->key() != Qt::Key_Enter) return;
+    event->accept();                               // it enters the number, and presses no button of a dialog
+    if (!property("wrong").toBool()) clearFocus(); // the keys belong to the window again
 }
 
 void NumberField::focusInEvent(QFocusEvent* event) {

@@ -53,6 +53,7 @@ private:
     };
     static Small shrink(const Image<Linear16>& picture, SmallPicture* looks);
     static double colourDifference(const Small& a, const Small& b);
+    double confidenceAt(std::int64_t picture) const; // that there is a hard cut, by all that is known so far
     std::vector<FoundCut> hardCuts() const;
     static double difference(const Small& a, const Small& b);
     void judgeFlash(std::int64_t picture);

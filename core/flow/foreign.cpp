@@ -61,9 +61,9 @@ void checkEnd(const Project& project, int clip, bool head, const ForeignFrames& 
     f.weight = double(count);
     f.fixes = {fixOf("Trim it", f.place, [head](const Project& p, int i) -> Expected<Project> {
         const std::int64_t now = countAt(foreignFrames(p, i), head);
-        const Clip& clip = p.reel[std::size_t(i)];
-        if (now == 0 || now >= clip.length) return p;
-        return withClipChanged(p, i, head ? withHeadCut(p, clip, now) : withTailCut(clip, now));
+        const Clip& whole = p.reel[std::size_t(i)];
+        if (now == 0 || now >= whole.length) return p;
+        return withClipChanged(p, i, head ? withHeadCut(p, whole, now) : withTailCut(whole, now));
     })};
     if (const std::int64_t by = slipPast(project, clip, count))
         f.fixes.push_back(

@@ -37,8 +37,8 @@ public:
     virtual Expected<Grey> readGrey(std::int64_t index, int longest = 960);
 
     /// The picture as the file has it, where that is what 8-bit results hold: progressive Y'CbCr 4:2:0 of 8 bits by
-    /// BT.709 in limited range with chroma on the left, upright, in ordinary light. Else nothing, and where it cannot be
-    /// decoded.
+    /// BT.709 in limited range with chroma on the left, upright, in ordinary light. Else nothing, and where it cannot
+    /// be decoded.
     virtual CodedPicture coded(std::int64_t) { return {}; }
 };
 

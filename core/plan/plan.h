@@ -26,12 +26,13 @@ struct LayerPlan {
     int clip = -1;          // in the reel; -1 for an overlay
     int overlay = -1;       // among the overlays; -1 for a clip of the reel
     std::string mediaId;
-    Rational sourceTime;     // seconds into the media
-    Rational sourcePerFrame; // seconds of the media that a whole frame is exposed to; negative: backwards; 0: one moment
+    Rational sourceTime; // seconds into the media
+    Rational
+        sourcePerFrame; // seconds of the media that a whole frame is exposed to; negative: backwards; 0: one moment
     InBetween inBetween = InBetween::Nearest; // where a picture for a moment between two comes from
     double shotBlur = 0;                      // exposed to what moves in the shot itself, in frames of the source
-    bool deinterlace = true; // as the clip says; true where there is nothing to do
-    Size source;             // the media's pixels, upright, after cropping
+    bool deinterlace = true;                  // as the clip says; true where there is nothing to do
+    Size source;                              // the media's pixels, upright, after cropping
     Rational pixelAspect = 1;
     Fit fit = Fit::Fill;
     Crop crop;

@@ -19,8 +19,8 @@ inline constexpr int mostProbes = 8;
 /// By the map's differences at a point; its scale is not finite where nothing is seen there. REQUIRES: map.isVisible().
 Footprint footprintAt(const ScreenMap& map, Point screen);
 
-/// How fine the detail is that may be seen about a point, of what the screen could show: 1 where the source is at natural
-/// size or smaller, 1/2 where it is enlarged twice. REQUIRES: map.isVisible().
+/// How fine the detail is that may be seen about a point, of what the screen could show: 1 where the source is at
+/// natural size or smaller, 1/2 where it is enlarged twice. REQUIRES: map.isVisible().
 double detailAt(const ScreenMap& map, Point screen);
 
 /// The mip level for a scale: 0 at natural size, 1 at half size; not below `finest`, not above `coarsest`.

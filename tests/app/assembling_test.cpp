@@ -32,7 +32,7 @@
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 
-namespace virga::test {
+namespace virga::test::assembling_test {
 namespace {
 
 class Assembling : public WindowTest {
@@ -416,4 +416,4 @@ TEST_F(Assembling, TheLayoutGoesAndComesBack) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::assembling_test

@@ -16,7 +16,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::background_test {
 namespace {
 
 using namespace test;
@@ -179,4 +179,4 @@ TEST_F(Work, TheFlowCheckFollowsEveryChange) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::background_test

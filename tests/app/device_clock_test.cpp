@@ -6,7 +6,7 @@
 #include <functional>
 #include <utility>
 
-namespace virga::test {
+namespace virga::test::device_clock_test {
 namespace {
 
 constexpr double step = 0.01; // how often the window asks
@@ -84,4 +84,4 @@ TEST(DeviceClock, PassesEvenly) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::device_clock_test

@@ -15,7 +15,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::document_test {
 namespace {
 
 using namespace test;
@@ -236,4 +236,4 @@ TEST_F(DocumentTest, AddingFilesSetsUpAnEmptyPiece) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::document_test

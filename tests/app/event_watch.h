@@ -1,13 +1,16 @@
 #pragma once
 // An application that times every event of the interface's thread: what it takes and what it waits for, but not what
-// the scheduler gives to others meanwhile. An event that runs a dialog is not counted; those inside it are.
+// the scheduler gives to others meanwhile. An event that runs a dialog is not counted; those inside it are. Pressing
+// what is hidden fails the test: nobody can.
 #include <QAction>
 #include <QApplication>
 #include <QEvent>
 #include <QThread>
+#include <QWidget>
 #include <algorithm>
 #include <chrono>
 #include <fstream>
+#include <gtest/gtest.h>
 #include <map>
 #include <string>
 #include <vector>
@@ -50,6 +53,9 @@ public:
     int count() const { return m_count; }
 
     bool notify(QObject* receiver, QEvent* event) override {
+        if (event->type() == QEvent::MouseButtonPress || event->type() == QEvent::KeyPress)
+            if (const auto* widget = qobject_cast<QWidget*>(receiver))
+                EXPECT_TRUE(widget->isVisible()) << "nobody can press what is hidden: " << nameOf(receiver);
         if (!m_on || QThread::currentThread() != thread()) return QApplication::notify(receiver, event);
         const int level = thread()->loopLevel();
         if (!m_open.empty() && m_open.back().level == level)
@@ -57,8 +63,7 @@ public:
         for (Open& outer : m_open) outer.ranLoop = true;
         m_open.push_back({level, false});
         // The receiver may be gone behind it.
-        std::string what =
-            std::string(receiver->metaObject()->className()) + " " + receiver->objectName().toStdString();
+        std::string what = nameOf(receiver);
         if (const QObject* parent = receiver->parent()) what += std::string(" of ") + parent->metaObject()->className();
         if (const auto* action = qobject_cast<QAction*>(receiver)) what += " " + action->text().toStdString();
         what += ", event " + std::to_string(int(event->type()));
@@ -83,6 +88,9 @@ private:
         int level = 0;
         bool ranLoop = false;
     };
+    static std::string nameOf(const QObject* object) {
+        return std::string(object->metaObject()->className()) + " " + object->objectName().toStdString();
+    }
     // Milliseconds that this thread was ready to run and did not, since it began (Linux's schedstat).
     static double waitedForACore() {
         std::ifstream file("/proc/thread-self/schedstat");

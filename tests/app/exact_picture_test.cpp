@@ -8,7 +8,7 @@
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 
-namespace virga::test {
+namespace virga::test::exact_picture_test {
 namespace {
 
 ImageView<const Rgba8> viewOf(const QImage& image) {
@@ -62,4 +62,4 @@ TEST_F(ExactPicture, DemosFirstCut) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::exact_picture_test

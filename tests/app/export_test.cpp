@@ -3,6 +3,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFileInfo>
+#include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -12,7 +13,7 @@
 #include "core/media/probe.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::export_test {
 namespace {
 
 class ExportWindow : public WindowTest {
@@ -214,9 +215,7 @@ TEST_F(ExportWindow, PresetsAreKept) {
     openPlunge();
     ExportDialog* dialog = openDialog();
     choose(dialog, "exportFormat", "ProRes");
-    QTimer::singleShot(200, [] {
-        auto* ask = QApplication::activeModalWidget();
-        ASSERT_TRUE(ask);
+    whenShown<QInputDialog>([](QWidget* ask) {
         QTest::keyClicks(ask->findChild<QLineEdit*>(), "Night crew");
         QTest::keyClick(ask, Qt::Key_Return);
     });
@@ -239,4 +238,4 @@ TEST_F(ExportWindow, AnEmptyReelHasNothingToExport) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::export_test

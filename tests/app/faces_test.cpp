@@ -18,7 +18,7 @@
 #include "app/tray/tray_view.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::faces_test {
 namespace {
 
 // Blobs that drift to the right by 1.5 pixels a frame and grow a little: the same field everywhere in the file.
@@ -159,9 +159,7 @@ TEST_F(ThePiece, HasABackgroundBeneathEverything) {
     document().setPlayhead(3);
     settle();
     EXPECT_EQ(m_window->picture()->image().pixelColor(4, 4), QColor(Qt::black));
-    QTimer::singleShot(100, m_window.get(), [&] {
-        auto* dialog = m_window->findChild<PieceDialog*>();
-        ASSERT_TRUE(dialog);
+    whenShown<PieceDialog>([&](PieceDialog* dialog) {
         auto* colour = dialog->findChild<QLineEdit*>({}, Qt::FindDirectChildrenOnly);
         for (QLineEdit* field : dialog->findChildren<QLineEdit*>())
             if (field->accessibleName().startsWith("Background")) colour = field;
@@ -219,9 +217,7 @@ TEST_F(SlowShots, GetLightCopiesThatAreShownWhileEditingAndKeptForTheNextTime) {
     proxies->setOn(true);
     ASSERT_TRUE(waitFor([&] { return proxies->stateOf(project().media[0]).kind == Proxies::State::Ready; }, 10000));
     // The settings tell of them, and take them from the disk.
-    QTimer::singleShot(100, m_window.get(), [&] {
-        auto* dialog = m_window->findChild<SettingsDialog*>();
-        ASSERT_TRUE(dialog);
+    whenShown<SettingsDialog>([&](SettingsDialog* dialog) {
         for (QPushButton* b : dialog->findChildren<QPushButton*>())
             if (b->text() == "Remove") {
                 EXPECT_TRUE(waitFor([&] { return b->isEnabled(); }, 5000));
@@ -235,4 +231,4 @@ TEST_F(SlowShots, GetLightCopiesThatAreShownWhileEditingAndKeptForTheNextTime) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::faces_test

@@ -12,17 +12,13 @@
 #include "core/project/project_file.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::files_test {
 namespace {
 
 class Files : public WindowTest {
 protected:
     void answer(QMessageBox::StandardButton button) {
-        QTimer::singleShot(100, m_window.get(), [button] {
-            auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-            ASSERT_TRUE(box);
-            QTest::mouseClick(box->button(button), Qt::LeftButton);
-        });
+        whenShown<QMessageBox>([button](QMessageBox* box) { QTest::mouseClick(box->button(button), Qt::LeftButton); });
     }
 };
 
@@ -204,4 +200,4 @@ TEST_F(Files, RecentProjectsAreOffered) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::files_test

@@ -16,7 +16,7 @@
 #include "core/plan/plan.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::finishing_test {
 namespace {
 
 class Finishing : public WindowTest {
@@ -199,4 +199,4 @@ TEST_F(Finishing, CanBeLeftOutWhilePlaying) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::finishing_test

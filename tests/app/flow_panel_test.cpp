@@ -6,7 +6,7 @@
 #include "app/shell/notice_bar.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::flow_panel_test {
 namespace {
 
 class FlowPanelTest : public WindowTest {
@@ -74,4 +74,4 @@ TEST_F(FlowPanelTest, WhatCannotBeDoneIsSaid) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::flow_panel_test

@@ -18,7 +18,7 @@
 #include "core/recipe/recipe.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::flow_test {
 namespace {
 
 class FlowWindow : public WindowTest {
@@ -270,4 +270,4 @@ TEST_F(FlowWindow, AReelThatBecomesShorterIsPaintedBeforeItIsCheckedAnew) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::flow_test

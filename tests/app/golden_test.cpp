@@ -9,7 +9,7 @@
 #include "core/edit/move_edits.h"
 #include "core/project/project_file.h"
 
-namespace virga {
+namespace virga::golden_test {
 namespace {
 
 namespace fs = std::filesystem;
@@ -62,4 +62,4 @@ TEST(Golden, EveryKindLooksAsItDid) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::golden_test

@@ -8,7 +8,7 @@
 #include "core/curve/curve_edit.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::lane_drag_test {
 namespace {
 
 using namespace test;
@@ -124,4 +124,4 @@ TEST(LaneDrag, ABoxTakesTheDropsInIt) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::lane_drag_test

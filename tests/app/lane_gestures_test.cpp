@@ -19,7 +19,7 @@
 #include "core/plan/seen_speed.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::lane_gestures_test {
 namespace {
 
 class LaneGestures : public WindowTest, public testing::WithParamInterface<double> {
@@ -400,4 +400,4 @@ TEST_P(LaneGestures, ByKeyboardAlone) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::lane_gestures_test

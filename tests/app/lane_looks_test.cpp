@@ -27,7 +27,7 @@
 #include "tests/app/window_fixture.h"
 #include "tests/support/projects.h"
 
-namespace virga::test {
+namespace virga::test::lane_looks_test {
 namespace {
 
 class LaneLooks : public WindowTest {
@@ -172,9 +172,7 @@ TEST_F(LaneLooks, ShapesInTheMenuAreTriedLive) {
     const QPointF on(context().frames().xOf(-2.5), chart()->values().yOf(evaluate(before, -2.5)));
     Curve tried, after;
     const auto menuWith = [&](bool take) {
-        QTimer::singleShot(150, [&, take] {
-            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-            ASSERT_TRUE(menu);
+        whenShown<QMenu>([&, take](QMenu* menu) {
             for (QAction* a : menu->actions())
                 if (a->text() == "Ease in") {
                     menu->setActiveAction(a); // as the pointer does
@@ -352,4 +350,4 @@ TEST_F(LaneLooks, KeyCommandsOfTheMenu) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::lane_looks_test

@@ -13,7 +13,7 @@
 #include "app/picture/picture_view.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::lanes_test {
 namespace {
 
 class Lanes : public WindowTest {
@@ -162,9 +162,7 @@ TEST_F(Lanes, ASegmentsShapeIsChosenFromItsMenu) {
     openPlunge();
     const FrameScale f = m_window->lanes()->context()->frames();
     const QPointF on(f.xOf(-2.5), chart()->values().yOf(evaluate(curve(Side::Outgoing), -2.5)));
-    QTimer::singleShot(200, [] {
-        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-        ASSERT_TRUE(menu);
+    whenShown<QMenu>([](QMenu* menu) {
         for (QAction* a : menu->actions())
             if (a->text() == "Ease in") {
                 EXPECT_FALSE(a->icon().isNull()) << "shapes are drawn";
@@ -206,4 +204,4 @@ TEST_F(Lanes, SlideHasTwoLanesAndCanBeSwitchedOff) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::lanes_test

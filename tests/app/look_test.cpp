@@ -13,7 +13,7 @@
 #include "app/style/theme.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::look_test {
 namespace {
 
 // W3C WCAG 2.1, relative luminance and contrast ratio.
@@ -135,4 +135,4 @@ TEST_F(Look, AnIconIsDrawnOnceForAllItsButtons) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::look_test

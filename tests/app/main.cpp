@@ -8,10 +8,12 @@
 #include "app/background/frame_service.h"
 #include "app/style/theme.h"
 #include "tests/app/event_watch.h"
+#include "tests/support/cases.h"
 
 int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);
     if (GTEST_FLAG_GET(list_tests)) return RUN_ALL_TESTS(); // needs no display
+    virga::test::watchCases();
     QTemporaryDir home;
     qputenv("XDG_CONFIG_HOME", home.path().toUtf8());
     qputenv("XDG_DATA_HOME", home.path().toUtf8());

@@ -6,7 +6,7 @@
 #include "core/curve/curve_edit.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::mapping_test {
 namespace {
 
 using namespace test;
@@ -119,4 +119,4 @@ TEST(LaneHit, ShowsTheHandlesOfFewKeysOnly) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::mapping_test

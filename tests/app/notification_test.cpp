@@ -8,7 +8,7 @@
 
 #include "app/export/export_queue.h"
 
-namespace virga::test {
+namespace virga::test::notification_test {
 namespace {
 
 class Desktop : public QDBusVirtualObject {
@@ -41,4 +41,4 @@ TEST(Notifications, AreSentAsTheSpecificationHasThem) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::notification_test

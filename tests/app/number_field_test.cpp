@@ -4,7 +4,7 @@
 #include <QTest>
 #include <gtest/gtest.h>
 
-namespace virga {
+namespace virga::number_field_test {
 namespace {
 
 class Field : public testing::Test {
@@ -77,4 +77,4 @@ TEST_F(Field, CanBeEmpty) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::number_field_test

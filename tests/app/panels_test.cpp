@@ -10,7 +10,7 @@
 #include "app/shell/tab_panel.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::panels_test {
 namespace {
 
 class Panels : public WindowTest {
@@ -32,8 +32,8 @@ protected:
 
 TEST_F(Panels, TheShutterIsSetByTypingAndBySlider) {
     openPlunge();
-    key(Qt::Key_3, Qt::ControlModifier);
-    EXPECT_EQ(m_window->tabs()->current(), 2);
+    key(Qt::Key_6, Qt::ControlModifier);
+    EXPECT_EQ(m_window->tabs()->current(), MainWindow::ShutterTab);
     auto* panel = m_window->findChild<ShutterPanel*>();
     type(field(panel, "Shutter angle in degrees"), "360");
     EXPECT_EQ(project().settings.shutter.angle, 360);
@@ -52,7 +52,7 @@ TEST_F(Panels, TheShutterIsSetByTypingAndBySlider) {
 
 TEST_F(Panels, EdgesForThePieceAndForACut) {
     openPlunge();
-    m_window->tabs()->showTab(2);
+    m_window->tabs()->showTab(MainWindow::ShutterTab);
     auto* panel = m_window->findChild<ShutterPanel*>();
     document().setPlayhead(25);
     settle();
@@ -74,7 +74,7 @@ TEST_F(Panels, EdgesForThePieceAndForACut) {
 
 TEST_F(Panels, CopiesAreLimitedForThePiece) {
     openPlunge();
-    m_window->tabs()->showTab(2);
+    m_window->tabs()->showTab(MainWindow::ShutterTab);
     auto* panel = m_window->findChild<ShutterPanel*>();
     NumberField* copies = field(panel, "Copies on each side at most");
     ASSERT_TRUE(copies);
@@ -90,7 +90,7 @@ TEST_F(Panels, CopiesAreLimitedForThePiece) {
 TEST_F(Panels, TheClipIsNamedTrimmedAndFitted) {
     openPlunge();
     click(m_window->reel(), m_window->reel()->clipRect(1).center());
-    m_window->tabs()->showTab(1);
+    m_window->tabs()->showTab(MainWindow::ClipTab);
     auto* panel = m_window->findChild<ClipPanel*>();
     auto* name = panel->findChild<QLineEdit*>(QString(), Qt::FindDirectChildrenOnly);
     ASSERT_TRUE(name);
@@ -118,7 +118,7 @@ TEST_F(Panels, AnInterlacedShotMayKeepItsLines) {
     ASSERT_FALSE(p.media.empty());
     for (Media& m : p.media) m.interlaced = m.id == p.reel[1].mediaId, m.colour = m.interlaced ? "HLG, BT.2020" : "";
     open(p);
-    m_window->tabs()->showTab(1);
+    m_window->tabs()->showTab(MainWindow::ClipTab);
     auto* panel = m_window->findChild<ClipPanel*>();
     auto* lines = panel->findChild<QCheckBox*>("deinterlace");
     ASSERT_TRUE(lines);
@@ -134,4 +134,4 @@ TEST_F(Panels, AnInterlacedShotMayKeepItsLines) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::panels_test

@@ -20,7 +20,7 @@
 #include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::picture_test {
 namespace {
 
 constexpr Shape straight{Interpolation::Linear};
@@ -318,9 +318,7 @@ TEST_F(PictureWindow, MemoryForPicturesHasOneLimitThatIsKept) {
     settle();
     EXPECT_GT(m_window->frames()->bytes(), std::size_t(2) << 20);
     bool done = false;
-    QTimer::singleShot(50, m_window.get(), [&] {
-        auto* dialog = m_window->findChild<SettingsDialog*>();
-        ASSERT_TRUE(dialog);
+    whenShown<SettingsDialog>([&](SettingsDialog* dialog) {
         type(dialog->findChild<NumberField*>(), "64");
         dialog->accept();
         done = true;
@@ -357,9 +355,7 @@ TEST_F(PictureWindow, ThePiecesSizeAndRateAreChangedAndTimesInSecondsStay) {
     settle();
     const double seconds = double(reelLength(project())) / project().settings.rate.toDouble();
     bool done = false;
-    QTimer::singleShot(50, m_window.get(), [&] {
-        auto* dialog = m_window->findChild<PieceDialog*>();
-        ASSERT_TRUE(dialog);
+    whenShown<PieceDialog>([&](PieceDialog* dialog) {
         const auto boxes = dialog->findChildren<QComboBox*>();
         ASSERT_EQ(boxes.size(), 2);
         QTest::keyClick(boxes[0], Qt::Key_Home); // 1920 x 1080
@@ -377,4 +373,4 @@ TEST_F(PictureWindow, ThePiecesSizeAndRateAreChangedAndTimesInSecondsStay) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::picture_test

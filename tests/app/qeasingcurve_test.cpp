@@ -6,7 +6,7 @@
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_families.h"
 
-namespace virga {
+namespace virga::qeasingcurve_test {
 namespace {
 
 TEST(QEasingCurveReference, EveryNamedShapeAgrees) {
@@ -57,4 +57,4 @@ TEST(QEasingCurveReference, PennersFamiliesAgree) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::qeasingcurve_test

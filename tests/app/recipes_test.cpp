@@ -27,7 +27,7 @@
 #include "core/recipe/shelf.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::recipes_test {
 namespace {
 
 class RecipesWindow : public WindowTest {
@@ -412,4 +412,4 @@ TEST_F(RecipesWindow, TheReelTellsWhatFollowsARecipe) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::recipes_test

@@ -3,6 +3,7 @@
 
 #include <QAction>
 #include <QApplication>
+#include <QDialog>
 #include <QMimeData>
 #include <QPushButton>
 #include <QTimer>
@@ -12,7 +13,7 @@
 #include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::reel_gestures_test {
 namespace {
 
 class ReelGestures : public WindowTest {
@@ -246,9 +247,7 @@ TEST_F(ReelGestures, TheWheelZoomsAndPansAndTheOverviewShowsWhere) {
 TEST_F(ReelGestures, LengthIsTypedOrSetToBeats) {
     click(reel(), body(1));
     const auto answer = [&](const QString& field, const QString& text) {
-        QTimer::singleShot(50, m_window.get(), [=, this] {
-            QWidget* popup = QApplication::activeModalWidget();
-            ASSERT_TRUE(popup);
+        whenShown<QDialog>([=, this](QDialog* popup) {
             for (auto* f : popup->findChildren<NumberField*>())
                 if (f->accessibleName() == field) type(f, text);
             if (field.contains("beats"))
@@ -266,9 +265,7 @@ TEST_F(ReelGestures, LengthIsTypedOrSetToBeats) {
 
 TEST_F(ReelGestures, ACascadeIsOneCommand) {
     key(Qt::Key_A, Qt::ControlModifier);
-    QTimer::singleShot(50, m_window.get(), [this] {
-        QWidget* dialog = QApplication::activeModalWidget();
-        ASSERT_TRUE(dialog);
+    whenShown<QDialog>([](QDialog* dialog) {
         for (auto* b : dialog->findChildren<QPushButton*>())
             if (b->text() == "Stack them") QTest::mouseClick(b, Qt::LeftButton);
     });
@@ -303,4 +300,4 @@ TEST_F(ReelGestures, FilesAndTrayItemsGoWhereTheyAreDropped) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::reel_gestures_test

@@ -7,7 +7,7 @@
 #include <QPushButton>
 #include <fstream>
 
-namespace virga::test {
+namespace virga::test::reel_test {
 namespace {
 
 class Reel : public WindowTest {};
@@ -131,4 +131,4 @@ TEST_F(Reel, DeleteRemovesTheClipOrTheCutsMoves) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::reel_test

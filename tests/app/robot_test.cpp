@@ -34,7 +34,7 @@
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 
-namespace virga::test {
+namespace virga::test::robot_test {
 namespace {
 
 struct Step {
@@ -91,7 +91,7 @@ std::string firstDifference(const Project& a, const Project& b) {
 // Without what was found out in the background, which is found out again: an undone step may not know of it yet.
 Project asMade(Project p) {
     for (Media& m : p.media) m.bars.reset();
-    for (Clip& c : p.reel) c.guess.reset();
+    for (Clip& c : p.reel) c.guess.reset(), c.shot.reset();
     for (Overlay& o : p.overlays) o.clip.guess.reset();
     return p;
 }
@@ -143,7 +143,7 @@ class RobotWindow : public WindowTest {
 protected:
     void perform(const Step& step);
     void performCommand(const Step& step);
-    void expectShownIsRendered();
+    bool expectShownIsRendered();
     void walkUndo();
     // A key of a lane that is there now, where it has any.
     std::optional<QPointF> keyOf(LaneChart* lane, unsigned a, unsigned b) {
@@ -173,7 +173,7 @@ void RobotWindow::performCommand(const Step& step) {
         if (std::any_of(never.begin(), never.end(), names)) continue;
         all.push_back(action);
     }
-    if (all.isEmpty()) return;
+    ASSERT_FALSE(all.isEmpty()) << "the window has no commands";
     QAction* action = all[qsizetype(step.a) % all.size()];
     if (action->isEnabled()) action->trigger();
 }
@@ -326,22 +326,27 @@ void RobotWindow::perform(const Step& step) {
     }
 }
 
-void RobotWindow::expectShownIsRendered() {
-    if (reelLength(project()) == 0) return;
+// False where what is shown is no frame of the piece that could be compared.
+bool RobotWindow::expectShownIsRendered() {
+    if (reelLength(project()) == 0) return false;
     m_window->player()->stop();
     settle();
     PictureView* picture = m_window->picture();
-    if (!picture->isExact() || picture->image().isNull() || picture->shownFrame() != document().playhead()) return;
+    if (!picture->isExact() || picture->image().isNull() || picture->shownFrame() != document().playhead())
+        return false;
     const Snapshot what = document().shown(); // the piece, or what is tried out in its place
-    if (document().playhead() >= reelLength(*what) || !picture->image().textKeys().isEmpty()) return; // "mixed for now"
+    if (document().playhead() >= reelLength(*what) || !picture->image().textKeys().isEmpty())
+        return false; // "mixed for now"
     SourcePool pool;
     const auto anew = renderFrame(*what, document().playhead(), what->settings.size, exactQuality, pool);
-    ASSERT_TRUE(anew) << describe(anew.error());
+    EXPECT_TRUE(anew) << describe(anew.error());
+    if (!anew) return false;
     const QImage shown = picture->image();
     const ImageView<const Rgba8> view{reinterpret_cast<const Rgba8*>(shown.constBits()), shown.width(), shown.height(),
                                       shown.bytesPerLine() / 4};
-    if (view.width == anew->width())
-        EXPECT_EQ(compare(view, anew->view()).most, 0) << "frame " << document().playhead();
+    if (view.width != anew->width()) return false;
+    EXPECT_EQ(compare(view, anew->view()).most, 0) << "frame " << document().playhead();
+    return true;
 }
 
 // Back as far as it goes and forth again, the piece is the same.
@@ -362,8 +367,7 @@ TEST_F(RobotWindow, PerformsAList) {
     openPlunge();
     m_window->player()->useStandIn(true);
     QApplication::setDoubleClickInterval(1); // no two clicks are one
-    m_betweenClicks = 2;
-    QTimer closer; // whatever asks something is told no
+    QTimer closer;                           // whatever asks something is told no
     QObject::connect(&closer, &QTimer::timeout, [] {
         if (auto* popup = QApplication::activePopupWidget()) popup->close();
         if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget())) dialog->reject();
@@ -372,7 +376,7 @@ TEST_F(RobotWindow, PerformsAList) {
     const QStringList drawn = file.split(':'); // "seed:1004:2231", or a file
     const std::vector<Step> steps =
         drawn[0] == "seed" ? stepsFrom(drawn.value(1).toUInt(), drawn.value(2).toInt()) : read(file.toStdString());
-    int done = 0;
+    int done = 0, asked = 0, compared = 0;
     std::map<int, std::pair<int, double>> took; // by kind: how often, milliseconds
     for (const Step& step : steps) {
         SCOPED_TRACE("step " + std::to_string(done) + ": " + std::to_string(step.kind) + " " + std::to_string(step.a) +
@@ -384,14 +388,15 @@ TEST_F(RobotWindow, PerformsAList) {
         QCoreApplication::processEvents(QEventLoop::AllEvents, 5);
         expectSound(project());
         if (++done % 97 == 0) walkUndo();
-        if (done % 250 == 0) expectShownIsRendered();
+        if (done % 250 == 0) ++asked, compared += expectShownIsRendered();
         if (HasFailure()) break;
     }
     if (qEnvironmentVariableIsSet("VIRGA_ROBOT_TIMES"))
         for (const auto& [kind, times] : took)
             std::printf("kind %d: %d times, %.1f ms each\n", kind, times.first, times.second / times.first);
-    std::printf("robot: %d steps, %d undo steps, %d clips at the end\n", done, document().undoStack()->count(),
-                int(project().reel.size()));
+    std::printf("robot: %d steps, %d undo steps, %d clips at the end, %d of %d frames compared\n", done,
+                document().undoStack()->count(), int(project().reel.size()), compared, asked);
+    if (asked > 2 && !HasFailure()) EXPECT_GT(compared, 0) << "what is shown was never compared";
     m_window->exports()->cancelAll();
     closer.stop();
     if (!HasFailure()) settle();
@@ -471,4 +476,4 @@ TEST_F(Robot, WhateverIsDoneThePieceStaysSound) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::robot_test

@@ -13,7 +13,7 @@
 #include "app/shell/shortcuts_dialog.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::settings_test {
 namespace {
 
 class UserSettings : public WindowTest {
@@ -31,9 +31,7 @@ protected:
     // Does something in a dialog while it is open.
     template <typename Dialog, typename Open, typename Work> void in(Open open, Work work) {
         bool done = false;
-        QTimer::singleShot(80, m_window.get(), [&] {
-            auto* dialog = m_window->findChild<Dialog*>();
-            ASSERT_TRUE(dialog);
+        whenShown<Dialog>([&](Dialog* dialog) {
             work(dialog);
             dialog->accept();
             done = true;
@@ -157,4 +155,4 @@ TEST_F(UserSettings, StepsAndLengthsArePreferred) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::settings_test

@@ -18,7 +18,7 @@
 #include "core/project/beats.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::speed_test {
 namespace {
 
 class ShotSpeed : public WindowTest {
@@ -253,4 +253,4 @@ TEST_F(ShotSpeed, FlowTellsOfARampThatIsNotCarriedAndMendsIt) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::speed_test

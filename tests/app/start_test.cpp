@@ -8,7 +8,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::start_test {
 namespace {
 
 using namespace test;
@@ -64,4 +64,4 @@ TEST_F(Start, SaysWhatIsWrongAndEndsWithTwo) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::start_test

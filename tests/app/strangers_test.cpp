@@ -20,16 +20,14 @@
 #include "core/project/project_file.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::strangers_test {
 namespace {
 
 class Strangers : public WindowTest {
 protected:
     // Presses the button with these words in the box that comes up, and keeps what it says.
     void answer(const QString& button) {
-        QTimer::singleShot(100, qApp, [this, button] {
-            auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-            ASSERT_TRUE(box);
+        whenShown<QMessageBox>([this, button](QMessageBox* box) {
             m_said = box->text();
             m_asked = true;
             for (QAbstractButton* b : box->buttons())
@@ -172,4 +170,4 @@ TEST_F(Strangers, AShotThatWasExchangedIsReported) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::strangers_test

@@ -24,7 +24,7 @@
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 
-namespace virga::test {
+namespace virga::test::trace_test {
 namespace {
 
 class TracingTest : public WindowTest {
@@ -259,4 +259,4 @@ TEST_F(TracingTest, TheMovementIsHeardByItsSwitchAndWrittenAsAStem) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::trace_test

@@ -20,7 +20,7 @@
 #include "tests/app/event_watch.h"
 #include "tests/app/window_fixture.h"
 
-namespace virga::test {
+namespace virga::test::watchdog_test {
 namespace {
 
 #if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
@@ -157,8 +157,9 @@ TEST_F(Watchdog, NoEventOfAnHourOfEditingTakesLong) {
     wait(200);
     expectSmooth("assembling");
     // An export's estimate, and the dialog's fields.
-    QTimer::singleShot(400, m_window.get(), [this] {
-        if (auto* dialog = m_window->findChild<ExportDialog*>()) dialog->reject();
+    whenShown<ExportDialog>([this](ExportDialog* dialog) {
+        wait(400); // while it estimates
+        dialog->reject();
     });
     m_window->showExport();
     expectSmooth("estimating an export");
@@ -184,4 +185,4 @@ TEST_F(Watchdog, TheWindowClosesAtOnceDuringAnyWork) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::watchdog_test

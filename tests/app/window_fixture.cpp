@@ -4,11 +4,11 @@
 #include <QApplication>
 #include <QDialog>
 #include <QDropEvent>
+#include <QElapsedTimer>
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QTimer>
 #include <QUrl>
 
 #include "app/picture/picture_view.h"
@@ -16,9 +16,24 @@
 
 namespace virga::test {
 
+namespace {
+
+// Encoded once for all tests of a program. Each has copies of its own, as some change or remove them.
+const fs::path& numberedClips() {
+    static const TemporaryFolder folder;
+    static const bool written = [] {
+        writeNumberedClip(folder / "a.mp4", {320, 180}, 25, 75);
+        writeNumberedClip(folder / "b.mp4", {320, 180}, 25, 75, 11);
+        return true;
+    }();
+    (void)written;
+    return folder.path();
+}
+
+} // namespace
+
 void WindowTest::SetUp() {
-    writeNumberedClip(m_folder / "a.mp4", {320, 180}, 25, 75);
-    writeNumberedClip(m_folder / "b.mp4", {320, 180}, 25, 75, 11);
+    for (const char* name : {"a.mp4", "b.mp4"}) fs::copy_file(numberedClips() / name, m_folder / name);
     m_window = std::make_unique<MainWindow>();
     m_window->resize(1280, 800);
     m_window->show();
@@ -28,6 +43,8 @@ void WindowTest::SetUp() {
 }
 
 void WindowTest::TearDown() {
+    for (const auto& timer : m_awaited) EXPECT_FALSE(timer->isActive()) << "something was to come up and did not";
+    m_awaited.clear();
     if (m_window) document().undoStack()->setClean(); // no question at closing
     m_window.reset();
 }
@@ -59,17 +76,42 @@ bool WindowTest::waitFor(const std::function<bool()>& condition, int millisecond
     return QTest::qWaitFor(condition, milliseconds);
 }
 
+void WindowTest::whenThere(std::function<QWidget*()> find, std::function<void(QWidget*)> act) {
+    auto& timer = m_awaited.emplace_back(std::make_unique<QTimer>());
+    QElapsedTimer clock;
+    clock.start();
+    QObject::connect(timer.get(), &QTimer::timeout, timer.get(),
+                     [timer = timer.get(), find = std::move(find), act = std::move(act), clock] {
+                         QWidget* there = find();
+                         if (there && there->isVisible()) {
+                             timer->stop();
+                             act(there);
+                         } else if (clock.elapsed() > 30000) {
+                             timer->stop();
+                             ADD_FAILURE() << "what the test waits for did not come up";
+                             if (QWidget* popup = QApplication::activePopupWidget()) popup->close();
+                             if (QWidget* modal = QApplication::activeModalWidget()) modal->close();
+                         }
+                     });
+    timer->start(5);
+}
+
 void WindowTest::inDialog(const std::function<void(QDialog*)>& act, const std::function<void()>& open) {
     bool done = false;
-    QTimer::singleShot(50, m_window.get(), [&] {
-        for (QWidget* w : QApplication::topLevelWidgets())
-            if (auto* dialog = qobject_cast<QDialog*>(w); dialog && dialog->isVisible()) act(dialog), done = true;
-    });
+    const QWidgetList before = QApplication::topLevelWidgets();
+    whenThere(
+        [before]() -> QWidget* {
+            for (QWidget* w : QApplication::topLevelWidgets())
+                if (qobject_cast<QDialog*>(w) && w->isVisible() && !before.contains(w)) return w;
+            return nullptr;
+        },
+        [&](QWidget* w) { act(qobject_cast<QDialog*>(w)), done = true; });
     open();
     EXPECT_TRUE(done);
 }
 
 void WindowTest::press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers, Qt::MouseButton button) {
+    EXPECT_TRUE(widget->isVisible()) << "nobody can click what is hidden";
     QTest::mouseMove(m_window->windowHandle(), widget->mapTo(m_window.get(), at.toPoint()));
     QTest::mousePress(m_window->windowHandle(), button, modifiers, widget->mapTo(m_window.get(), at.toPoint()));
 }
@@ -94,10 +136,11 @@ void WindowTest::release(QWidget* widget, QPointF at, Qt::KeyboardModifiers modi
 void WindowTest::click(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers) {
     press(widget, at, modifiers);
     release(widget, at, modifiers);
-    QTest::qWait(betweenClicks()); // the next press is not a double click
+    QTest::qWait(1); // QTest stamps its clicks half a second apart: no two are a double click
 }
 
 void WindowTest::doubleClick(QWidget* widget, QPointF at) {
+    EXPECT_TRUE(widget->isVisible()) << "nobody can click what is hidden";
     const QPoint local = widget->mapTo(m_window.get(), at.toPoint());
     QTest::mouseClick(m_window->windowHandle(), Qt::LeftButton, {}, local);
     QTest::mouseDClick(m_window->windowHandle(), Qt::LeftButton, {}, local);
@@ -108,7 +151,7 @@ void WindowTest::drag(QWidget* widget, QPointF from, QPointF to, Qt::KeyboardMod
     press(widget, from, modifiers);
     for (int i = 1; i <= 6; ++i) moveTo(widget, from + (to - from) * i / 6.0, modifiers);
     release(widget, to, modifiers);
-    QTest::qWait(betweenClicks());
+    QTest::qWait(1);
 }
 
 void WindowTest::key(int k, Qt::KeyboardModifiers modifiers) {

@@ -2,6 +2,7 @@
 // A real main window with two numbered clips at hand, driven by real mouse and key events.
 #include <QApplication>
 #include <QTest>
+#include <QTimer>
 #include <gtest/gtest.h>
 #include <memory>
 
@@ -33,6 +34,19 @@ protected:
         EXPECT_TRUE(waitFor([this] { return m_window->isSettled(); }, 60000)) << "the window came to rest";
     }
 
+    /// Acts once in the dialog, menu or panel of a kind that comes up next, as soon as it is shown. What never comes up
+    /// within half a minute is a failure, and whatever is modal then is closed, so that the test ends.
+    template <typename Widget> void whenShown(std::function<void(Widget*)> act) {
+        whenThere(
+            [this]() -> QWidget* {
+                for (QWidget* w : {QApplication::activePopupWidget(), QApplication::activeModalWidget()})
+                    if (qobject_cast<Widget*>(w)) return w;
+                for (Widget* w : m_window->findChildren<Widget*>())
+                    if (w->isVisible()) return w;
+                return nullptr;
+            },
+            [act = std::move(act)](QWidget* w) { act(qobject_cast<Widget*>(w)); });
+    }
     /// Acts in a dialog that is open for as long as `open` runs it.
     void inDialog(const std::function<void(QDialog*)>& act, const std::function<void()>& open);
     void press(QWidget* widget, QPointF at, Qt::KeyboardModifiers modifiers = {},
@@ -60,12 +74,9 @@ protected:
     }
     QString at(const std::string& name) const { return QString::fromStdString((m_folder / name).string()); }
 
-    /// The next press is not a double click.
-    int betweenClicks() const {
-        return m_betweenClicks >= 0 ? m_betweenClicks : QApplication::doubleClickInterval() + 20;
-    }
+    void whenThere(std::function<QWidget*()> find, std::function<void(QWidget*)> act);
 
-    int m_betweenClicks = -1; // milliseconds; below 0: as long as a double click may take
+    std::vector<std::unique_ptr<QTimer>> m_awaited; // what is to come up
     TemporaryFolder m_folder;
     std::unique_ptr<MainWindow> m_window;
 };

@@ -10,7 +10,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::commands_test {
 namespace {
 
 using namespace test;
@@ -258,4 +258,4 @@ TEST_F(Cli, TracesATransitionAndReadsMovement) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::commands_test

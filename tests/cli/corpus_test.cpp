@@ -17,7 +17,7 @@
 #include "core/project/project_file.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::corpus_test {
 namespace {
 
 using namespace test;
@@ -372,6 +372,7 @@ TEST_F(Corpus, AnEndedExportLeavesNoPartFile) {
     };
     for (const int signal : {SIGTERM, SIGHUP, SIGKILL}) {
         const pid_t child = ::fork();
+        ASSERT_GE(child, 0) << "no process could be begun";
         if (child == 0) {
             ::chdir(m_folder.path().c_str());
             ::execl(program.c_str(), "virga-cli", "render", "p.virga", "-o", "out.mp4", "-q", nullptr);
@@ -427,4 +428,4 @@ TEST_F(Corpus, OddNamesAndChannelsSurvive) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::corpus_test

@@ -7,7 +7,7 @@
 #include "core/media/probe.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::deliver_test {
 namespace {
 
 using namespace test;
@@ -155,4 +155,4 @@ TEST_F(CliDelivery, ManualAndCompletionComeFromTheCommands) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::deliver_test

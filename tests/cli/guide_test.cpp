@@ -8,7 +8,7 @@
 
 #include "tests/support/clips.h"
 
-namespace virga::test {
+namespace virga::test::guide_test {
 namespace {
 
 struct Pair {
@@ -90,4 +90,4 @@ TEST_F(Guide, EveryFaultIsFoundAndNothingInItsCure) {
 }
 
 } // namespace
-} // namespace virga::test
+} // namespace virga::test::guide_test

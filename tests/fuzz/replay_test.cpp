@@ -9,7 +9,7 @@
 #define DECLARE(gate) extern "C" int fuzz_##gate(const std::uint8_t* data, std::size_t size);
 VIRGA_GATES(DECLARE) // the list of CMakeLists.txt
 
-namespace virga {
+namespace virga::replay_test {
 namespace {
 
 namespace fs = std::filesystem;
@@ -45,4 +45,4 @@ INSTANTIATE_TEST_SUITE_P(Gates, FuzzCases, testing::ValuesIn({VIRGA_GATES(CASE)}
                          [](const auto& of) { return std::string(of.param.first); });
 
 } // namespace
-} // namespace virga
+} // namespace virga::replay_test

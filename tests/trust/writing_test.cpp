@@ -12,7 +12,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::writing_test {
 namespace {
 
 using namespace test;
@@ -179,4 +179,4 @@ INSTANTIATE_TEST_SUITE_P(Of, Everything, testing::ValuesIn(writings), [](const a
 });
 
 } // namespace
-} // namespace virga
+} // namespace virga::writing_test

@@ -6,6 +6,7 @@
 #include <cstdio>
 #include <filesystem>
 #include <fmt/format.h>
+#include <mutex>
 #include <thread>
 #include <vector>
 
@@ -20,7 +21,24 @@ using namespace virga;
 
 constexpr int rate = 25;
 
-Expected<void> writeShot(const demo::Shot& shot, const std::filesystem::path& path) {
+// Says how far the drawing is: "120/1350 frames".
+class Told {
+public:
+    explicit Told(int total) : m_total(total) {}
+    void frameDone() {
+        const std::lock_guard lock(m_mutex);
+        if (++m_done % 20 != 0 && m_done != m_total) return;
+        fmt::print("{}/{} frames\n", m_done, m_total);
+        std::fflush(stdout);
+    }
+
+private:
+    const int m_total;
+    int m_done = 0;
+    std::mutex m_mutex;
+};
+
+Expected<void> writeShot(const demo::Shot& shot, const std::filesystem::path& path, Told& told) {
     EncoderSettings settings;
     settings.size = {1280, 720};
     settings.rate = rate;
@@ -34,6 +52,7 @@ Expected<void> writeShot(const demo::Shot& shot, const std::filesystem::path& pa
         const ImageView<const Rgba8> view{reinterpret_cast<const Rgba8*>(picture.constBits()), picture.width(),
                                           picture.height(), picture.bytesPerLine() / 4};
         if (auto done = (*encoder)->addFrame(view); !done) return done;
+        told.frameDone();
     }
     return (*encoder)->finish();
 }
@@ -55,16 +74,17 @@ int main(int argc, char** argv) {
     std::vector<const demo::Shot*> wanted;
     for (const auto& shot : demo::shots())
         if (force || !std::filesystem::exists(folder / fmt::format("{}.mp4", shot.file))) wanted.push_back(&shot);
+    int frames = 0;
+    for (const demo::Shot* shot : wanted) frames += shot->frames;
+    Told told(frames);
     std::atomic<std::size_t> next{0};
     std::atomic<bool> failed{false};
     const auto work = [&] {
         for (std::size_t i = next++; i < wanted.size(); i = next++) {
             const auto path = folder / fmt::format("{}.mp4", wanted[i]->file);
-            if (auto done = writeShot(*wanted[i], path); !done) {
+            if (auto done = writeShot(*wanted[i], path, told); !done) {
                 fmt::print(stderr, "demo_footage: {}\n", describe(done.error()));
                 failed = true;
-            } else {
-                fmt::print("{}\n", path.string());
             }
         }
     };

@@ -2,7 +2,7 @@
 
 #include <gtest/gtest.h>
 
-namespace virga {
+namespace virga::expression_test {
 namespace {
 
 double value(std::string_view text, const Units& units = {}) {
@@ -63,4 +63,4 @@ TEST(Expression, SurvivesAnyDepth) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::expression_test

@@ -10,7 +10,7 @@
 #include "core/base/hash.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::file_test {
 namespace {
 
 using test::TemporaryFolder;
@@ -184,4 +184,4 @@ TEST(Printable, ShowsItselfAndDoesNothingElse) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::file_test

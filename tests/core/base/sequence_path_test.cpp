@@ -2,7 +2,7 @@
 
 #include <gtest/gtest.h>
 
-namespace virga {
+namespace virga::sequence_path_test {
 namespace {
 
 namespace fs = std::filesystem;
@@ -37,4 +37,4 @@ TEST(SequencePath, RunsAreGathered) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::sequence_path_test

@@ -6,7 +6,7 @@
 #include <string>
 #include <thread>
 
-namespace virga {
+namespace virga::shared_list_test {
 namespace {
 
 using Words = SharedList<std::string>;
@@ -155,4 +155,4 @@ TEST(SharedList, CopiesAreUsedOnManyThreads) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::shared_list_test

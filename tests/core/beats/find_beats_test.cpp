@@ -10,7 +10,7 @@
 #include "core/media/wav.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::find_beats_test {
 namespace {
 
 using namespace test;
@@ -306,4 +306,4 @@ TEST(FindBeats, ReadsFiles) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::find_beats_test

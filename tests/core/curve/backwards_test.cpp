@@ -6,7 +6,7 @@
 #include "core/curve/curve_edit.h"
 #include "core/curve/matching.h"
 
-namespace virga {
+namespace virga::backwards_test {
 namespace {
 
 Curve plungeOut() {
@@ -50,11 +50,12 @@ TEST(MirroredProfile, StretchesToItsOwnLengthAndKeepsTheRateAtTheCut) {
     const auto in = mirroredProfile(out, 12, 1);
     ASSERT_TRUE(in);
     EXPECT_NEAR(changeOver(*in, 0), changeOver(out, -1), 1e-9);
-    EXPECT_NEAR(in->keys.back().time, 12 * 4 / 5.0, 1e-9) << "frame -1 is frame 0, so four of five frames lie behind it";
+    EXPECT_NEAR(in->keys.back().time, 12 * 4 / 5.0, 1e-9)
+        << "frame -1 is frame 0, so four of five frames lie behind it";
     EXPECT_LE(unevenness(*in), unevenness(backwards(out, -0.5)) + 1e-6) << "longer is no less even";
     EXPECT_FALSE(mirroredProfile(twoKeys(Space::Linear, -9, 0, -4, 1, departingShape()), 8, 0))
         << "it stands at the cut";
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::backwards_test

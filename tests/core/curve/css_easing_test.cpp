@@ -7,7 +7,7 @@
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_library.h"
 
-namespace virga {
+namespace virga::css_easing_test {
 namespace {
 
 using Points = std::vector<std::pair<double, double>>; // time, way
@@ -102,4 +102,4 @@ TEST(CssEasing, AppliesToOneSegment) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::css_easing_test

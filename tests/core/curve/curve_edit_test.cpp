@@ -4,7 +4,7 @@
 #include <gtest/gtest.h>
 #include <random>
 
-namespace virga {
+namespace virga::curve_edit_test {
 namespace {
 
 Curve threeKeys() {
@@ -115,4 +115,4 @@ TEST(CurveEdit, ShapesCanBeReadBack) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::curve_edit_test

@@ -6,7 +6,7 @@
 
 #include "core/curve/curve_edit.h"
 
-namespace virga {
+namespace virga::curve_test {
 namespace {
 
 Curve plain(double t0, double v0, double t1, double v1, const Shape& shape = {Interpolation::Linear}) {
@@ -103,4 +103,4 @@ TEST(Curve, ZoomOfNothingIsHarmless) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::curve_test

@@ -4,7 +4,7 @@
 #include "core/curve/curve_edit.h"
 #include "tests/core/curve/bezier_easing_table.h"
 
-namespace virga {
+namespace virga::easing_reference_test {
 namespace {
 
 double eased(std::string_view name, double x) {
@@ -63,4 +63,4 @@ TEST(EasingReference, DepartingEndsFastArrivingStartsFast) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::easing_reference_test

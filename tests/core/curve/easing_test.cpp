@@ -10,7 +10,7 @@
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_families.h"
 
-namespace virga {
+namespace virga::easing_test {
 namespace {
 
 TEST(Easing, AllStartAtNothingAndEndWithEverything) {
@@ -191,4 +191,4 @@ TEST(Easing, TurnedTwiceIsTheSame) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::easing_test

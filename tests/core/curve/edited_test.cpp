@@ -15,7 +15,7 @@
 #include "core/curve/speed_pull.h"
 #include "tests/support/told.h"
 
-namespace virga {
+namespace virga::edited_test {
 namespace {
 
 using test::number;
@@ -145,4 +145,4 @@ TEST(Easings, OfTheLibraryAreAsTheyWereRead) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::edited_test

@@ -9,7 +9,7 @@
 #include "core/curve/shape.h"
 #include "tests/support/told.h"
 
-namespace virga {
+namespace virga::fit_keys_test {
 namespace {
 
 using test::textOf;
@@ -166,4 +166,4 @@ TEST(FitKeys, OfManyValuesIsAsItWasRead) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::fit_keys_test

@@ -7,7 +7,7 @@
 
 #include "core/curve/curve_edit.h"
 
-namespace virga {
+namespace virga::key_group_test {
 namespace {
 
 Curve wild(std::mt19937& random, Space space = Space::Linear, bool holds = true) {
@@ -191,4 +191,4 @@ TEST(KeyGroups, WhatIsNotThereIsLeftOut) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::key_group_test

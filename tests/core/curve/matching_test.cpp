@@ -6,7 +6,7 @@
 
 #include "core/curve/curve_edit.h"
 
-namespace virga {
+namespace virga::matching_test {
 namespace {
 
 TEST(Matching, FirstValueMeetsTheSpeedAndKeepsTheShape) {
@@ -71,4 +71,4 @@ TEST(Matching, SaysWhyItCannotBeMet) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::matching_test

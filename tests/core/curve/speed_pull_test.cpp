@@ -7,7 +7,7 @@
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_library.h"
 
-namespace virga {
+namespace virga::speed_pull_test {
 namespace {
 
 TEST(SpeedPull, MeetsTheSpeedWhereItIsPulled) {
@@ -62,4 +62,4 @@ TEST(SpeedPull, AtTheCutTheSideTakesItsOwnSegment) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::speed_pull_test

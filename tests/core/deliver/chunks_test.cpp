@@ -32,7 +32,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::chunks_test {
 namespace {
 
 using namespace test;
@@ -151,6 +151,7 @@ TEST_F(Deliver, KilledAtAnyMomentNothingHalfIsLeft) {
         for (std::string& w : words) argv.push_back(w.data());
         argv.push_back(nullptr);
         const pid_t child = ::fork();
+        ASSERT_GE(child, 0) << "no process could be begun"; // kill(-1) would end every process of the user
         if (child == 0) {
             ::freopen("/dev/null", "w", stdout);
             ::freopen("/dev/null", "w", stderr);
@@ -158,9 +159,10 @@ TEST_F(Deliver, KilledAtAnyMomentNothingHalfIsLeft) {
             ::_exit(127);
         }
         ::usleep(useconds_t(5000 + draw() % (kind == 2 ? 250000 : 900000)));
-        killed += ::kill(child, SIGKILL) == 0;
+        ::kill(child, SIGKILL);
         int status = 0;
-        ::waitpid(child, &status, 0);
+        ASSERT_EQ(::waitpid(child, &status, 0), child);
+        killed += WIFSIGNALED(status) && WTERMSIG(status) == SIGKILL; // else it had ended by itself
         if (fs::exists(m_settings.path)) {
             ASSERT_TRUE(*readFile(m_settings.path) == whole) << "round " << round;
             fs::remove(m_settings.path);
@@ -169,7 +171,8 @@ TEST_F(Deliver, KilledAtAnyMomentNothingHalfIsLeft) {
             for (const auto& path : chunkPaths(plan()))
                 if (fs::exists(path)) ASSERT_TRUE(probe(path)) << "round " << round << ": a half chunk";
     }
-    EXPECT_EQ(killed, 50);
+    std::printf("killed while at work: %d of 50\n", killed);
+    EXPECT_GT(killed, 25) << "most were killed while they were at work";
     for (int k = 0; k < 2; ++k) ASSERT_TRUE(exportChunk(m_project, m_settings, k, m_pool));
     const auto joined = joinChunks(m_project, m_settings);
     ASSERT_TRUE(joined) << describe(joined.error());
@@ -566,4 +569,4 @@ TEST(Farm, FillsInCommandsForTheShell) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::chunks_test

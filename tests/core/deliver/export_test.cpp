@@ -11,7 +11,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::export_test {
 namespace {
 
 using namespace test;
@@ -154,4 +154,4 @@ TEST_F(Export, MutedAndMissingSoundIsSilent) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::export_test

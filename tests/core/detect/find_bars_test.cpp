@@ -5,7 +5,7 @@
 
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::find_bars_test {
 namespace {
 
 using namespace test;
@@ -85,4 +85,4 @@ TEST(FindBars, SurviveTheCodec) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::find_bars_test

@@ -9,7 +9,7 @@
 #include "core/raster/transfer.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::find_cuts_test {
 namespace {
 
 using namespace test;
@@ -265,4 +265,4 @@ TEST_F(GradualCuts, AreNoneWithinAShot) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::find_cuts_test

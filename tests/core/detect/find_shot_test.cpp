@@ -8,7 +8,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::find_shot_test {
 namespace {
 
 using namespace test;
@@ -91,4 +91,4 @@ TEST(SeenOfSource, CountsOverlapsSpeedsAndRunningBackwards) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::find_shot_test

@@ -12,7 +12,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::clipboard_test {
 namespace {
 
 using namespace test;
@@ -144,4 +144,4 @@ TEST(Clipboard, UnknownMovesSurviveSplitCopyAndSaving) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::clipboard_test

@@ -9,7 +9,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::collect_test {
 namespace {
 
 using namespace test;
@@ -109,4 +109,4 @@ TEST(Collect, StoppedOrRefusedItLeavesNothingHalf) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::collect_test

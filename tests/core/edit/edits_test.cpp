@@ -4,7 +4,7 @@
 
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::edits_test {
 namespace {
 
 using namespace test;
@@ -112,4 +112,4 @@ TEST(Media, IsAddedOnce) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::edits_test

@@ -6,7 +6,7 @@
 #include "core/edit/layer_edits.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::key_edits_test {
 namespace {
 
 using namespace test;
@@ -161,4 +161,4 @@ TEST(StackPlaces, MovesAreReorderedAndSoloed) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::key_edits_test

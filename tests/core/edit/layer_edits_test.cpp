@@ -2,11 +2,11 @@
 
 #include <gtest/gtest.h>
 
-#include "core/plan/plan.h"
 #include "core/edit/reel_edits.h"
+#include "core/plan/plan.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::layer_edits_test {
 namespace {
 
 using namespace test;
@@ -121,4 +121,4 @@ TEST(Markers, OneAFrameInOrder) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::layer_edits_test

@@ -5,7 +5,7 @@
 
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::move_edits_test {
 namespace {
 
 using namespace test;
@@ -79,4 +79,4 @@ TEST(MoveEdits, ClearingASideLeavesTheOther) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::move_edits_test

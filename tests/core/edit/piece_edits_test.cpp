@@ -7,7 +7,7 @@
 #include "core/project/beats.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::piece_edits_test {
 namespace {
 
 using namespace test;
@@ -81,4 +81,4 @@ TEST(PieceFormat, IsWhatMostOfTheTimeWasShotIn) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::piece_edits_test

@@ -8,7 +8,7 @@
 #include "core/edit/reel_edits.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::project_patch_test {
 namespace {
 
 using namespace test;
@@ -101,4 +101,4 @@ TEST(ProjectPatch, WhatWasLearntMeanwhileStays) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::project_patch_test

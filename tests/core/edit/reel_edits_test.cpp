@@ -5,12 +5,12 @@
 #include <set>
 
 #include "core/curve/curve_edit.h"
+#include "core/edit/edits.h"
 #include "core/plan/plan.h"
 #include "core/project/beats.h"
-#include "core/edit/edits.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::reel_edits_test {
 namespace {
 
 using namespace test;
@@ -237,4 +237,4 @@ TEST(Snapping, TheNearestPlaceWithinReach) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::reel_edits_test

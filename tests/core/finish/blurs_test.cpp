@@ -8,7 +8,7 @@
 #include "core/finish/line_blur.h"
 #include "tests/core/finish/canvases.h"
 
-namespace virga {
+namespace virga::blurs_test {
 namespace {
 
 using namespace test;
@@ -164,4 +164,4 @@ TEST(Needs, MarginsReachAsFarAsTheFilterSees) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::blurs_test

@@ -9,7 +9,7 @@
 #include "core/raster/transfer.h"
 #include "tests/core/finish/canvases.h"
 
-namespace virga {
+namespace virga::looks_test {
 namespace {
 
 using namespace test;
@@ -169,4 +169,4 @@ TEST(Bars, LeaveTheirRatioFree) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::looks_test

@@ -8,7 +8,7 @@
 #include "core/plan/cut_match.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::carry_on_test {
 namespace {
 
 using namespace test;
@@ -164,4 +164,4 @@ TEST(FrameFacts, SpanFollowsTheKeysAndTheClips) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::carry_on_test

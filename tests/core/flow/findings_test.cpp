@@ -14,7 +14,7 @@
 #include "core/flow/key_fixes.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::findings_test {
 namespace {
 
 using namespace test;
@@ -574,4 +574,4 @@ TEST(Findings, ACheckGoesOverWhatAnEditTouched) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::findings_test

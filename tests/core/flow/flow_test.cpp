@@ -8,7 +8,7 @@
 #include "core/flow/clip_facts.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::flow_test {
 namespace {
 
 using namespace test;
@@ -256,4 +256,4 @@ TEST(Flow, TheGravestComesFirst) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::flow_test

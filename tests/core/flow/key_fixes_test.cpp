@@ -8,7 +8,7 @@
 #include "core/flow/key_fixes.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::key_fixes_test {
 namespace {
 
 using namespace test;
@@ -157,4 +157,4 @@ TEST(KeyFixes, ACreepingDriftGoesOnAsTheZoomDid) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::key_fixes_test

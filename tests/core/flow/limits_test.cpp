@@ -8,7 +8,7 @@
 #include "core/project/project_json.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::flow_limits_test {
 namespace {
 
 struct Seen {
@@ -48,4 +48,4 @@ TEST(FlowLimitsTable, AreSavedWithTheProject) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::flow_limits_test

@@ -9,7 +9,7 @@
 #include "core/recipe/recipe.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::mend_test {
 namespace {
 
 using namespace test;
@@ -134,4 +134,4 @@ TEST(Chain, ContinuesTheCutBefore) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::mend_test

@@ -18,7 +18,7 @@
 #include "tests/support/projects.h"
 #include "tests/support/told.h"
 
-namespace virga {
+namespace virga::shots_test {
 namespace {
 
 using namespace test;
@@ -391,4 +391,4 @@ TEST(ShotHeading, IsWhatTheOutgoingShotDoesMost) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::shots_test

@@ -17,7 +17,7 @@
 #include "tests/support/projects.h"
 #include "tests/support/told.h"
 
-namespace virga {
+namespace virga::told_test {
 namespace {
 
 using namespace test;
@@ -451,4 +451,4 @@ TEST(Told, IsWhatPeopleHaveRead) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::told_test

@@ -7,7 +7,7 @@
 
 #include "core/geom/coverage.h"
 
-namespace virga {
+namespace virga::cover_test {
 namespace {
 
 constexpr Size frame{640, 360};
@@ -169,4 +169,4 @@ TEST(Cover, RandomSlidesCoverAndNoShorterOneNearby) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::cover_test

@@ -4,7 +4,7 @@
 
 #include <gtest/gtest.h>
 
-namespace virga {
+namespace virga::coverage_test {
 namespace {
 
 constexpr Size hd{1920, 1080};
@@ -33,8 +33,7 @@ TEST(Coverage, SolvesTheSameForAnyMap) {
         EXPECT_NEAR(k, coveringZoom(angle, hd), 1e-6);
         EXPECT_EQ(uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(k, k)), hd)), hd, hd), 0);
         EXPECT_GT(
-            uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(k * 0.99, k * 0.99)), hd)), hd, hd),
-            0);
+            uncoveredShare(ScreenMap(aboutMiddle(then(rotation(angle), scaling(k * 0.99, k * 0.99)), hd)), hd, hd), 0);
     }
 }
 
@@ -55,4 +54,4 @@ TEST(Coverage, FollowsPerspective) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::coverage_test

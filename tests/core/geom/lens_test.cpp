@@ -8,7 +8,7 @@
 #include "core/geom/coverage.h"
 #include "core/geom/screen_map.h"
 
-namespace virga {
+namespace virga::lens_test {
 namespace {
 
 constexpr Size hd{1280, 720};
@@ -103,4 +103,4 @@ TEST(Lens, CoverageFollowsTheCurvedBorder) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::lens_test

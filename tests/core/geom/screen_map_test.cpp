@@ -3,7 +3,7 @@
 #include <gtest/gtest.h>
 #include <random>
 
-namespace virga {
+namespace virga::screen_map_test {
 namespace {
 
 void expectAt(const Matrix& m, Point from, Point to) {
@@ -48,4 +48,4 @@ TEST(ScreenMap, IsInvisibleWhereThePictureIsFlattened) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::screen_map_test

@@ -20,7 +20,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::in_between_test {
 namespace {
 
 using namespace test;
@@ -419,4 +419,4 @@ TEST(MadeUpOnRealFootage, IsBetterThanAMixOnTheMeanAndNeverWorse) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::in_between_test

@@ -9,7 +9,7 @@
 #include "core/plan/plan.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::edit_list_test {
 namespace {
 
 using namespace test;
@@ -240,4 +240,4 @@ TEST(EditList, OlderCharacterSetsAreReadAsUtf8) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::edit_list_test

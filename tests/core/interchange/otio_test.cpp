@@ -12,7 +12,7 @@
 #include "core/project/limits.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::otio_test {
 namespace {
 
 using namespace test;
@@ -314,4 +314,4 @@ TEST(Otio, PathsAndUrls) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::otio_test

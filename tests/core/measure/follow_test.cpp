@@ -17,7 +17,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::follow_test {
 namespace {
 
 using namespace test;
@@ -270,4 +270,4 @@ TEST(SubjectMatchOnPhotographs, FindsPositionWithinAPixelAndSizeWithinHalfAPerce
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::follow_test

@@ -10,7 +10,7 @@
 #include "tests/core/measure/drawn.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::step_test {
 namespace {
 
 using namespace test;
@@ -231,4 +231,4 @@ TEST(ShotMovement, BridgesWhatIsNotKnownFromBothSides) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::step_test

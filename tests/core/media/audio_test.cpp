@@ -6,7 +6,7 @@
 #include "core/media/wav.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::audio_test {
 namespace {
 
 using namespace test;
@@ -90,4 +90,4 @@ TEST(Audio, WithoutSoundItSaysSo) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::audio_test

@@ -12,7 +12,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::colour_test {
 namespace {
 
 using namespace test;
@@ -313,4 +313,4 @@ TEST(Colour, OddSidesLoseNothing) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::colour_test

@@ -15,7 +15,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::delivery_test {
 namespace {
 
 using namespace test;
@@ -393,4 +393,4 @@ TEST(DeliveryChunks, OfAnotherJobAreRefused) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::delivery_test

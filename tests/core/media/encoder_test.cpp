@@ -8,7 +8,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::encoder_test {
 namespace {
 
 using namespace test;
@@ -69,4 +69,4 @@ TEST(Encoder, EqualInputGivesEqualBytes) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::encoder_test

@@ -3,7 +3,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
-namespace virga {
+namespace virga::frame_times_test {
 namespace {
 
 std::vector<std::int64_t> stampsOf(Rational rate, Rational tick, int count,
@@ -80,4 +80,4 @@ TEST(FrameTimes, OnePictureHasATime) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::frame_times_test

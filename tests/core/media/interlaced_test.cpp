@@ -6,7 +6,7 @@
 #include "core/raster/transfer.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::interlaced_test {
 namespace {
 
 using namespace test;
@@ -68,4 +68,4 @@ TEST_F(Interlaced, MayBeLeftAsItIs) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::interlaced_test

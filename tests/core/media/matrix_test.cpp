@@ -14,7 +14,7 @@
 #include "core/media/wav.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::matrix_test {
 namespace {
 
 using namespace test;
@@ -237,4 +237,4 @@ INSTANTIATE_TEST_SUITE_P(Codecs, Matrix, testing::Range(0, 12),
                          [](const auto& codec) { return codecs()[std::size_t(codec.param)].name; });
 
 } // namespace
-} // namespace virga
+} // namespace virga::matrix_test

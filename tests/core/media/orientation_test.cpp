@@ -13,7 +13,7 @@ extern "C" {
 #include <libavutil/display.h>
 }
 
-namespace virga {
+namespace virga::orientation_test {
 namespace {
 
 using namespace test;
@@ -140,4 +140,4 @@ TEST(Orientation, PhotographsAreLaidAsTheirTagSays) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::orientation_test

@@ -11,7 +11,7 @@
 #include "core/raster/transfer.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::proxy_test {
 namespace {
 
 using test::TemporaryFolder;
@@ -115,4 +115,4 @@ TEST(Proxy, StoppedHalfWayLeavesNothing) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::proxy_test

@@ -15,7 +15,7 @@ extern "C" {
 #include <libavutil/md5.h>
 }
 
-namespace virga {
+namespace virga::real_footage_test {
 namespace {
 
 using namespace test;
@@ -83,7 +83,8 @@ TEST(RealFootage, EveryPictureIsTheDecodersOwn) {
             ASSERT_TRUE(fresh);
             av::PictureDecoder other(std::move(*again), std::move(*fresh));
             const auto frame = other.picture(n);
-            EXPECT_TRUE(frame && n < std::int64_t(want.size()) && sumOf(**frame) == want[std::size_t(n)]) << "fresh, " << n;
+            EXPECT_TRUE(frame && n < std::int64_t(want.size()) && sumOf(**frame) == want[std::size_t(n)])
+                << "fresh, " << n;
         }
         ++files;
     }
@@ -92,4 +93,4 @@ TEST(RealFootage, EveryPictureIsTheDecodersOwn) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::real_footage_test

@@ -8,7 +8,7 @@
 #include "core/media/video_reader.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::sequence_test {
 namespace {
 
 using namespace test;
@@ -71,4 +71,4 @@ TEST_F(Sequence, FingerprintsTellContentApart) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::sequence_test

@@ -9,7 +9,7 @@
 #include "core/media/wav.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::sound_test {
 namespace {
 
 using namespace test;
@@ -192,4 +192,4 @@ TEST_F(Sound, ReadersGoOnWithoutASeamAtOtherSpeeds) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::sound_test

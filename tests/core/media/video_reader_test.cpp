@@ -9,7 +9,7 @@
 #include "core/raster/transfer.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::video_reader_test {
 namespace {
 
 using namespace test;
@@ -215,4 +215,4 @@ TEST_F(Reader, SoundAloneIsNoVideo) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::video_reader_test

@@ -7,7 +7,7 @@
 #include "core/motion/move.h"
 #include "tests/support/told.h"
 
-namespace virga {
+namespace virga::move_table_test {
 namespace {
 
 std::string rowsOf(const MoveInfo& info) {
@@ -60,4 +60,4 @@ TEST(MoveTable, EveryRowCanBeTyped) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::move_table_test

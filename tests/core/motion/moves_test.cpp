@@ -10,7 +10,7 @@
 #include "tests/support/projects.h"
 #include "tests/support/told.h"
 
-namespace virga {
+namespace virga::moves_test {
 namespace {
 
 TEST(Moves, AChannelThatIsNotThereIsLinear) {
@@ -189,4 +189,4 @@ TEST(RunOn, ASteepHandleThrowsNothingFar) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::moves_test

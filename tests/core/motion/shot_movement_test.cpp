@@ -5,7 +5,7 @@
 #include "core/motion/shot_movement.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::shot_movement_test {
 namespace {
 
 using namespace test;
@@ -70,4 +70,4 @@ TEST(ShotSteps, APartOfAStepIsEven) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::shot_movement_test

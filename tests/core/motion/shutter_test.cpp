@@ -2,7 +2,7 @@
 
 #include <gtest/gtest.h>
 
-namespace virga {
+namespace virga::shutter_test {
 namespace {
 
 // Exposure = angle / (360 * rate): common practice in cinematography, for example 180 degrees at 24 is 1/48 s.
@@ -29,4 +29,4 @@ TEST(Shutter, SamplesLieInTheMiddleOfEqualParts) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::shutter_test

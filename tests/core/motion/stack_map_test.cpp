@@ -7,7 +7,7 @@
 #include "core/curve/matching.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::stack_map_test {
 namespace {
 
 using namespace test;
@@ -155,4 +155,4 @@ TEST(Move, TablesAreComplete) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::stack_map_test

@@ -6,7 +6,7 @@
 
 #include "core/motion/stack_map.h"
 
-namespace virga {
+namespace virga::treatments_test {
 namespace {
 
 Move held(MoveKind kind, std::vector<double> values,
@@ -148,4 +148,4 @@ TEST(TypedUnits, GoByTheSideThatTheFilterGoesBy) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::treatments_test

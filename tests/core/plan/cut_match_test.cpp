@@ -7,7 +7,7 @@
 #include "core/curve/curve_edit.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::cut_match_test {
 namespace {
 
 using namespace test;
@@ -133,4 +133,4 @@ TEST(SeenSpeedOfALayer, CountsTheWholePlan) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::cut_match_test

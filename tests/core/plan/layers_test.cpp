@@ -7,7 +7,7 @@
 #include "core/plan/plan.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::layers_test {
 namespace {
 
 using namespace test;
@@ -104,4 +104,4 @@ TEST(OverlapFlow, AShotThatSlidesOverAnotherNeedNotCarryOn) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::layers_test

@@ -7,7 +7,7 @@
 #include "core/plan/import_media.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::plan_test {
 namespace {
 
 using namespace test;
@@ -127,4 +127,4 @@ TEST(Import, TakesOverWhatProbingFound) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::plan_test

@@ -13,7 +13,7 @@
 #include "tests/support/projects.h"
 #include "tests/support/told.h"
 
-namespace virga {
+namespace virga::planned_test {
 namespace {
 
 using namespace test;
@@ -246,4 +246,4 @@ TEST(Plan, OfComposedReelsIsAsItWasRead) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::planned_test

@@ -7,7 +7,7 @@
 #include "core/plan/line_up.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::steer_test {
 namespace {
 
 using namespace test;
@@ -172,4 +172,4 @@ TEST(LineUp, TurnsTheSecondSubjectAsTheFirst) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::steer_test

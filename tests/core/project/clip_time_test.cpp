@@ -10,7 +10,7 @@
 #include "core/edit/speed_edits.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::clip_time_test {
 namespace {
 
 using namespace test;
@@ -391,4 +391,4 @@ TEST(RampPresets, KeepToCommonPractice) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::clip_time_test

@@ -14,7 +14,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::limits_test {
 namespace {
 
 using namespace test;
@@ -123,4 +123,4 @@ TEST(Limits, AreThePublishedSchemas) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::limits_test

@@ -10,7 +10,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::project_file_test {
 namespace {
 
 using namespace test;
@@ -223,4 +223,4 @@ TEST(ProjectFile, TheDemoIsValid) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::project_file_test

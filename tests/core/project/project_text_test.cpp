@@ -10,7 +10,7 @@
 #include "core/project/project_json.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::project_text_test {
 namespace {
 
 namespace fs = std::filesystem;
@@ -107,4 +107,4 @@ TEST(ProjectText, KeepsWhatItDoesNotKnow) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::project_text_test

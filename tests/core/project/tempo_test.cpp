@@ -7,7 +7,7 @@
 #include "core/project/beats.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::tempo_test {
 namespace {
 
 using namespace test;
@@ -117,4 +117,4 @@ TEST(Music, LaterTracksFollowTheFirst) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::tempo_test

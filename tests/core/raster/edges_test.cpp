@@ -7,7 +7,7 @@
 #include "core/raster/transfer.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::edges_test {
 namespace {
 
 using namespace test;
@@ -179,4 +179,4 @@ TEST(Shimmer, ASlowZoomOutOnAZonePlateIsCalm) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::edges_test

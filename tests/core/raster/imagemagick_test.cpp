@@ -10,7 +10,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::imagemagick_test {
 namespace {
 
 using namespace test;
@@ -132,4 +132,4 @@ TEST(Enlarging, IsSharperAndMeetsNaturalSize) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::imagemagick_test

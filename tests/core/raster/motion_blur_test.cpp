@@ -8,7 +8,7 @@
 #include "core/raster/transfer.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::motion_blur_test {
 namespace {
 
 using namespace test;
@@ -96,4 +96,4 @@ TEST(MotionBlur, IsCloseToFiveHundredAndTwelveSamples) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::motion_blur_test

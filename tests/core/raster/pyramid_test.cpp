@@ -8,7 +8,7 @@
 #include "core/raster/transfer.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::pyramid_test {
 namespace {
 
 using namespace test;
@@ -62,4 +62,4 @@ TEST(Pyramid, IsSymmetricForOddSizes) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::pyramid_test

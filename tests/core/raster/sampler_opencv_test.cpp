@@ -8,7 +8,7 @@
 #include "core/raster/sampler.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::sampler_opencv_test {
 namespace {
 
 using namespace test;
@@ -111,4 +111,4 @@ TEST_P(AgainstOpenCv, LensesAndTheirProducts) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::sampler_opencv_test

@@ -7,7 +7,7 @@
 #include "core/raster/transfer.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::sampler_test {
 namespace {
 
 using namespace test;
@@ -162,4 +162,4 @@ TEST(Sampler, AFineChequerTurnsGreyWhenSmall) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::sampler_test

@@ -6,7 +6,7 @@
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 
-namespace virga {
+namespace virga::source_light_test {
 namespace {
 
 // Recommendation ITU-R BT.2087-0, annex 1, step 3 (M2): linear BT.2020 to linear BT.709, to four decimals. From memory.
@@ -89,4 +89,4 @@ TEST(KeptLight, LimitedCodesBeyondWhiteComeBack) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::source_light_test

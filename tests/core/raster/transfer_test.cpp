@@ -9,7 +9,7 @@
 
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::transfer_test {
 namespace {
 
 // IEC 61966-2-1: the linear part below 0.04045, and the published middle value.
@@ -162,4 +162,4 @@ TEST(Transfer, WhatIsNoNumberIsACodeAllTheSame) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::transfer_test

@@ -7,7 +7,7 @@
 #include "core/recipe/recipe.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::built_in_test {
 namespace {
 
 using namespace test;
@@ -105,4 +105,4 @@ TEST(BuiltInRecipes, NoneFallsAwayOnTheDemosShots) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::built_in_test

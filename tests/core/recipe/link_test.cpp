@@ -12,7 +12,7 @@
 #include "core/recipe/many.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::link_test {
 namespace {
 
 using namespace test;
@@ -201,4 +201,4 @@ TEST(RecipeLink, ThreeHundredCutsFollow) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::link_test

@@ -16,7 +16,7 @@
 #include "core/recipe/shaping.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::recipe_test {
 namespace {
 
 using namespace test;
@@ -429,4 +429,4 @@ TEST(ManyCuts, ACascadeStacksItsShots) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::recipe_test

@@ -7,7 +7,7 @@
 #include "core/render/source_pool.h"
 #include "tests/support/clips.h"
 
-namespace virga {
+namespace virga::cache_test {
 namespace {
 
 TEST(BoundedCache, ForgetsWhatWasLongestNotAskedFor) {
@@ -67,4 +67,4 @@ TEST(SourcePool, StaysWithinItsBytesAndForgetsFiles) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::cache_test

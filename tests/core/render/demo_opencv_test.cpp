@@ -12,7 +12,7 @@
 #include "core/raster/sampler.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::demo_opencv_test {
 namespace {
 
 using namespace test;
@@ -88,4 +88,4 @@ TEST(DemoFootage, StillMovesAreThoseOfOpenCv) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::demo_opencv_test

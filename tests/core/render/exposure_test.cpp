@@ -13,7 +13,7 @@
 #include "core/render/render_frame.h"
 #include "tests/support/pictures.h"
 
-namespace virga {
+namespace virga::exposure_test {
 namespace {
 
 using namespace test;
@@ -243,4 +243,4 @@ TEST(Cancelling, GivesUpThePictureBetweenThePasses) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::exposure_test

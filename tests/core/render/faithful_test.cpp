@@ -12,7 +12,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::faithful_test {
 namespace {
 
 using namespace test;
@@ -121,4 +121,4 @@ TEST_F(Faithful, BracketsInANameAreOnlyAName) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::faithful_test

@@ -19,7 +19,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::finish_frame_test {
 namespace {
 
 using namespace test;
@@ -250,4 +250,4 @@ TEST(ExportNeeds, CountFinishing) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::finish_frame_test

@@ -11,7 +11,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::heard_test {
 namespace {
 
 using namespace test;
@@ -176,4 +176,4 @@ TEST(Heard, IsMixedAndWrittenAsAStem) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::heard_test

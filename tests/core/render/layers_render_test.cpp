@@ -14,7 +14,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::layers_render_test {
 namespace {
 
 using namespace test;
@@ -176,4 +176,4 @@ TEST_F(Layers, ClipSoundFollowsItsSpeedAndCrossfades) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::layers_render_test

@@ -13,7 +13,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::light_copy_test {
 namespace {
 
 using namespace test;
@@ -159,4 +159,4 @@ TEST_F(LightCopies, QualityLeavesOutOverlaysAndBlur) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::light_copy_test

@@ -11,7 +11,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::match_speed_test {
 namespace {
 
 using namespace test;
@@ -86,4 +86,4 @@ TEST_F(MatchSpeed, TheRenderedMovementCarriesOn) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::match_speed_test

@@ -7,7 +7,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::plunge_test {
 namespace {
 
 using namespace test;
@@ -92,4 +92,4 @@ TEST_F(Plunge, QuickPicturesAreLikeExactOnes) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::plunge_test

@@ -13,7 +13,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::render_frame_test {
 namespace {
 
 using namespace test;
@@ -125,4 +125,4 @@ TEST_F(RenderFrame, ThumbnailsFillTheirFrame) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::render_frame_test

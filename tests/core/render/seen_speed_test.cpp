@@ -16,7 +16,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::seen_speed_test {
 namespace {
 
 using namespace test;
@@ -123,4 +123,4 @@ TEST_F(SeenSpeed, IsWhatThePicturesShowForEveryKindOfMovement) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::seen_speed_test

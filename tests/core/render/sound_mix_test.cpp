@@ -12,7 +12,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::sound_mix_test {
 namespace {
 
 using namespace test;
@@ -179,4 +179,4 @@ TEST_F(SoundMix, TimecodeIsWrittenWhereThereIsOne) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::sound_mix_test

@@ -14,7 +14,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::source_shutter_test {
 namespace {
 
 using namespace test;
@@ -159,4 +159,4 @@ TEST_F(FastClip, TenBitsKeepASlowGradient) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::source_shutter_test

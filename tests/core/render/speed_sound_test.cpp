@@ -11,7 +11,7 @@
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::speed_sound_test {
 namespace {
 
 using namespace test;
@@ -216,4 +216,4 @@ TEST_F(SpeedOfSound, ClicksAreHeardWhenTheirPictureIsSeen) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::speed_sound_test

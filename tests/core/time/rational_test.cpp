@@ -2,7 +2,7 @@
 
 #include <gtest/gtest.h>
 
-namespace virga {
+namespace virga::rational_test {
 namespace {
 
 TEST(Rational, IsAlwaysInLowestTerms) {
@@ -59,4 +59,4 @@ TEST(Rate, MapsFramesAndSecondsBothWays) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::rational_test

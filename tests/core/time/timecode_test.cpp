@@ -5,7 +5,7 @@ extern "C" {
 #include <libavutil/timecode.h>
 }
 
-namespace virga {
+namespace virga::timecode_test {
 namespace {
 
 TEST(Timecode, CountsWholeRates) {
@@ -49,4 +49,4 @@ TEST(Timecode, RefusesWhatIsNone) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::timecode_test

@@ -11,7 +11,7 @@
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
 
-namespace virga {
+namespace virga::trace_test {
 namespace {
 
 using namespace test;
@@ -270,4 +270,4 @@ TEST(TraceDemo, EveryCutComesBack) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::trace_test

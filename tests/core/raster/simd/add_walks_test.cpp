@@ -7,7 +7,7 @@
 
 #include "tests/core/raster/simd/every_target.h"
 
-namespace virga {
+namespace virga::add_walks_test {
 namespace {
 
 constexpr std::int32_t guard = 0x5a5a5a5a;
@@ -102,4 +102,4 @@ TEST(Shift, KeepsSumsBelowTwoToTheThirty) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::add_walks_test

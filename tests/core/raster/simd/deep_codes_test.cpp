@@ -10,7 +10,7 @@
 #include "core/raster/transfer.h"
 #include "tests/core/raster/simd/every_target.h"
 
-namespace virga {
+namespace virga::deep_codes_test {
 namespace {
 
 using DeepCodes = EveryTarget;
@@ -84,4 +84,4 @@ TEST_F(DeepCodes, AreTheStandardsCurve) {
 }
 
 } // namespace
-} // namespace virga
+} // namespace virga::deep_codes_test
