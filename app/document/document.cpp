@@ -199,7 +199,7 @@ void Document::keepSelectionValid() {
     if (changed || m_cut != cut) emit selectionChanged();
 }
 
-void Document::select(Selection selection) {
+void Document::select(const Selection& selection) {
     if (selection == m_selection) return;
     const int cuts = cutCount(*m_project);
     m_selection = selection;

@@ -84,7 +84,7 @@ public:
     Snapshot dragOrigin() const { return m_beforeDrag ? m_beforeDrag : m_project; }
 
     Selection selection() const { return m_selection; }
-    void select(Selection selection);
+    void select(const Selection& selection);
     /// The cut that the lanes, the ladder and the flow panel are about: the selected one, or one of the selected
     /// clip's; -1 where the reel has none.
     int cut() const { return m_cut; }

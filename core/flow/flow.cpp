@@ -252,7 +252,7 @@ ReelFlow flowOfReel(const Project& project) {
     return flowOfReel(std::make_shared<const Project>(project));
 }
 
-CutFlow flowAtCut(const Project& project, int cut, std::shared_ptr<const ShotMovements> shots) {
+CutFlow flowAtCut(const Project& project, int cut, const std::shared_ptr<const ShotMovements>& shots) {
     if (!hasCut(project, cut)) return {};
     const ReelIndex index = reelIndex(project);
     return checkCut(project, index, cut, ClipFacts(project, index, cut), ClipFacts(project, index, cut + 1), shots);

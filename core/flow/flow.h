@@ -83,6 +83,6 @@ ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& befo
 ReelFlow flowOfReel(const Project& project);
 
 /// What is found at one cut, without what depends on the rest of the reel.
-CutFlow flowAtCut(const Project& project, int cut, std::shared_ptr<const ShotMovements> shots = nullptr);
+CutFlow flowAtCut(const Project& project, int cut, const std::shared_ptr<const ShotMovements>& shots = nullptr);
 
 } // namespace virga
