@@ -115,18 +115,18 @@ void removeLeftovers(const fs::path& path) {
         }
         return numbers.size() == 3 && numbers[0] == here;
     };
-    const auto isHeld = [](const fs::path& file) {
+    // Held while it is removed: one that was only just made and not held yet is missed by its maker then, and made
+    // anew.
+    const auto removeUnheld = [](const fs::path& file) {
         const int fd = ::open(file.c_str(), O_RDONLY | O_NONBLOCK | O_NOFOLLOW | O_CLOEXEC);
-        if (fd < 0) return true; // not ours to judge
-        const bool held = ::flock(fd, LOCK_EX | LOCK_NB) != 0;
+        if (fd < 0) return; // not ours to judge
+        std::error_code ignored;
+        if (::flock(fd, LOCK_EX | LOCK_NB) == 0) fs::remove_all(file, ignored); // a file, or a folder of pictures
         ::close(fd);
-        return held;
     };
     std::error_code ec;
     for (fs::directory_iterator at(folderOf(path), ec), end; !ec && at != end; at.increment(ec)) {
-        if (!isOfThisMachine(at->path().filename().string()) || isHeld(at->path())) continue;
-        std::error_code ignored;
-        fs::remove_all(at->path(), ignored); // a file, or a folder of pictures
+        if (isOfThisMachine(at->path().filename().string())) removeUnheld(at->path());
     }
 }
 

@@ -110,23 +110,25 @@ TEST(File, AProcessNumberThatIsInUseAgainProtectsNothing) {
 }
 
 TEST(File, OfManyThatCreateOneNameOneSucceeds) {
-    TemporaryFolder folder;
-    std::atomic<int> created{0}, refused{0};
-    std::vector<std::thread> threads;
-    for (int i = 0; i < 8; ++i)
-        threads.emplace_back([&, i] {
-            const auto done = createFileAtomically(folder / "one", std::string(1000, char('a' + i)));
-            ASSERT_TRUE(done);
-            ++(*done ? created : refused);
-        });
-    for (auto& t : threads) t.join();
-    EXPECT_EQ(created, 1);
-    EXPECT_EQ(refused, 7);
-    const std::string kept = *readFile(folder / "one");
-    EXPECT_EQ(kept, std::string(1000, kept[0]));
-    int files = 0;
-    for ([[maybe_unused]] const auto& e : fs::directory_iterator(folder.path())) ++files;
-    EXPECT_EQ(files, 1) << "and nothing is left beside it";
+    for (int round = 0; round < 40; ++round) {
+        TemporaryFolder folder;
+        std::atomic<int> created{0}, refused{0};
+        std::vector<std::thread> threads;
+        for (int i = 0; i < 8; ++i)
+            threads.emplace_back([&, i] {
+                const auto done = createFileAtomically(folder / "one", std::string(1000, char('a' + i)));
+                ASSERT_TRUE(done);
+                ++(*done ? created : refused);
+            });
+        for (auto& t : threads) t.join();
+        EXPECT_EQ(created, 1);
+        EXPECT_EQ(refused, 7);
+        const std::string kept = *readFile(folder / "one");
+        EXPECT_EQ(kept, std::string(1000, kept[0]));
+        int files = 0;
+        for ([[maybe_unused]] const auto& e : fs::directory_iterator(folder.path())) ++files;
+        EXPECT_EQ(files, 1) << "and nothing is left beside it";
+    }
 }
 
 TEST(File, WholePathsOfOneFileAreOne) {
