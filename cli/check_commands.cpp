@@ -96,9 +96,9 @@ void lookAtPictures(Project& project) {
             (void)complain(bars.error());
     }
     for (int i = 0; i < int(project.reel.size()); ++i) {
-        const Media* media = findMedia(project, std::as_const(project).reel[std::size_t(i)].mediaId);
-        if (!media || media->still || !media->hasPicture()) continue;
-        auto shot = findShot(media->path, seenOfSource(project, i), foreignSeconds(project, i));
+        const auto look = shotLookOf(project, i);
+        if (!look) continue;
+        auto shot = findShot(look->path, look->used, look->most);
         if (!shot)
             (void)complain(shot.error());
         else

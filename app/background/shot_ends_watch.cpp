@@ -9,21 +9,9 @@ namespace {
 
 constexpr int restMs = 700, tellMs = 300;
 
-struct Look {
-    std::filesystem::path path;
-    ClipTime::Span seen;
-    Rational most;
-    QString key() const {
-        return QString::fromStdString(toText(seen.from) + " " + toText(seen.to) + " " + toText(most) + " " +
-                                      path.string());
-    }
-};
-
-std::optional<Look> lookOf(const Project& project, int clip) {
-    const Clip& c = project.reel[std::size_t(clip)];
-    const Media* media = findMedia(project, c.mediaId);
-    if (!media || !media->hasPicture() || !ClipTime(project, c).runs()) return std::nullopt;
-    return Look{media->path, seenOfSource(project, clip), foreignSeconds(project, clip)};
+QString keyOf(const ShotLook& look) {
+    return QString::fromStdString(toText(look.used.from) + " " + toText(look.used.to) + " " + toText(look.most) + " " +
+                                  look.path.string());
 }
 
 } // namespace
@@ -36,6 +24,10 @@ ShotEndsWatch::ShotEndsWatch(Document* document, QObject* parent) : QObject(pare
     m_tell.setInterval(tellMs);
     connect(&m_rest, &QTimer::timeout, this, &ShotEndsWatch::look);
     connect(&m_tell, &QTimer::timeout, this, &ShotEndsWatch::tell);
+    connect(document, &Document::opened, this, [this] {
+        m_asked -= std::exchange(m_failed, {}); // files that were away may be back
+        m_rest.start();
+    });
     connect(document, &Document::projectChanged, &m_rest, qOverload<>(&QTimer::start));
     m_rest.start();
 }
@@ -50,17 +42,20 @@ void ShotEndsWatch::look() {
     if (m_document->isDragging()) return m_rest.start();
     const auto project = m_document->project();
     for (int i = 0; i < int(project->reel.size()); ++i) {
-        const auto look = lookOf(*project, i);
-        if (!look || m_asked.contains(look->key())) continue;
-        m_asked.insert(look->key());
+        const auto look = shotLookOf(*project, i);
+        if (!look || m_asked.contains(keyOf(*look))) continue;
+        m_asked.insert(keyOf(*look));
         inBackground(
             this,
             [look = *look, cancel = m_cancel] {
                 beNice();
-                return findShot(look.path, look.seen, look.most, cancel);
+                return findShot(look.path, look.used, look.most, cancel);
             },
-            [this, key = look->key()](const Expected<FoundShot>& shot) {
-                if (shot) m_found.insert(key, *shot); // the Tray tells of files that cannot be read
+            [this, key = keyOf(*look)](const Expected<FoundShot>& shot) {
+                if (shot)
+                    m_found.insert(key, *shot);
+                else
+                    m_failed.insert(key); // the Tray tells of files that cannot be read
                 m_tell.start();
             },
             &m_threads);
@@ -73,8 +68,8 @@ void ShotEndsWatch::tell() {
     Project same = *m_document->project();
     bool learnt = false;
     for (int i = 0; i < int(same.reel.size()); ++i) {
-        const auto look = lookOf(same, i);
-        const auto found = look ? m_found.constFind(look->key()) : m_found.constEnd();
+        const auto look = shotLookOf(same, i);
+        const auto found = look ? m_found.constFind(keyOf(*look)) : m_found.constEnd();
         if (found == m_found.constEnd()) continue;
         const auto shot = found->isWhole() ? std::nullopt : std::optional(*found);
         if (std::as_const(same).reel[std::size_t(i)].shot == shot) continue;

@@ -24,7 +24,7 @@ private:
 
     Document* m_document;
     QHash<QString, FoundShot> m_found; // by what was looked at
-    QSet<QString> m_asked;
+    QSet<QString> m_asked, m_failed;
     QTimer m_rest; // an edit is followed once it rests
     QTimer m_tell; // several at once
     Cancel m_cancel;

@@ -46,6 +46,13 @@ Rational foreignSeconds(const Project& project, int clip) {
     return std::max(length(time.at(0), time.at(frames)), length(time.at(c.length - frames), time.at(c.length)));
 }
 
+std::optional<ShotLook> shotLookOf(const Project& project, int clip) {
+    const Clip& c = project.reel[std::size_t(clip)];
+    const Media* media = findMedia(project, c.mediaId);
+    if (!media || !media->hasPicture() || !ClipTime(project, c).runs()) return std::nullopt;
+    return ShotLook{media->path, seenOfSource(project, clip), foreignSeconds(project, clip)};
+}
+
 Expected<FoundShot> findShot(const std::filesystem::path& path, ClipTime::Span used, Rational most,
                              const Cancel& cancel) {
     auto opened = VideoReader::open(path, cancel);

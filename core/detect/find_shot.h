@@ -14,6 +14,14 @@ ClipTime::Span seenOfSource(const Project& project, int clip);
 /// So much of the source, in seconds, passes in the frames that FlowLimits::foreignFrames allows for.
 Rational foreignSeconds(const Project& project, int clip);
 
+/// What has to be looked at for a clip; empty where nothing has: gaps, stills, held pictures.
+struct ShotLook {
+    std::filesystem::path path;
+    ClipTime::Span used;
+    Rational most;
+};
+std::optional<ShotLook> shotLookOf(const Project& project, int clip);
+
 /// Where the shot begins and ends, found where another one shows for no more than `most` seconds at either end of
 /// `used`; else unset. Hard cuts and gradual ones, by CutFinder. Errors: as VideoReader; Cancelled.
 Expected<FoundShot> findShot(const std::filesystem::path& path, ClipTime::Span used, Rational most,
