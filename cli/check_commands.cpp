@@ -3,10 +3,13 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.h"
+#include "cli/move_spec.h"
 #include "cli/options.h"
 #include "cli/print.h"
 #include "core/detect/find_bars.h"
 #include "core/detect/find_shot.h"
+#include "core/edit/piece_edits.h"
+#include "core/flow/at_rate.h"
 #include "core/flow/mend.h"
 #include "core/measure/measure_movement.h"
 #include "core/project/project_file.h"
@@ -113,36 +116,78 @@ bool breaks(const ReelFlow& flow) {
 
 } // namespace
 
-int runCheck(const CheckOptions& options) {
+namespace {
+
+// A project mended as --fix says.
+Expected<Mended> mendedBy(const CheckOptions& options, const Project& project, FrameRate rate,
+                          const std::shared_ptr<const ShotMovements>& shots) {
+    if (options.fix == "safe") return mendedReel(project);
+    if (options.fix == "curves") {
+        CurvesMatched matched = withCurvesMatched(project, rate, shots);
+        Mended mended{std::move(matched.project), {}, {}};
+        for (const int cut : matched.done) mended.done.push_back(fmt::format("cut {}: frames and curves matched", cut + 1));
+        for (const int cut : matched.left) mended.left.push_back(fmt::format("cut {}", cut + 1));
+        return mended;
+    }
+    const auto equals = options.fix.find('=');
+    NamedFix fix{options.fix.substr(0, equals),
+                 equals == std::string::npos ? std::string() : options.fix.substr(equals + 1),
+                 {}};
+    if (options.cut > 0) fix.cut = options.cut - 1;
+    return withFixApplied(project, fix, shots);
+}
+
+std::optional<Error> misuseOf(const CheckOptions& options) {
     if (!options.fix.empty() && options.out.empty())
-        return complain({ErrorCode::BadInput, "it was not said where to write the mended project",
-                         "--fix " + options.fix, "add --out FILE"});
+        return Error{ErrorCode::BadInput, "it was not said where to write the mended project", "--fix " + options.fix,
+                     "add --out FILE"};
     if (options.fix.empty() && !options.out.empty())
-        return complain(
-            {ErrorCode::BadInput, "there is nothing to write without --fix", "--out " + options.out, "add --fix safe"});
+        return Error{ErrorCode::BadInput, "there is nothing to write without --fix", "--out " + options.out,
+                     "add --fix safe"};
+    if (options.fix == "curves" && options.rate.empty())
+        return Error{ErrorCode::BadInput, "--fix curves mends what another rate shows", {}, "add --rate, such as 50"};
+    if (options.cut > 0 && (options.fix.empty() || options.fix == "safe" || options.fix == "curves"))
+        return Error{ErrorCode::BadInput, "--cut says where a fix that is named is applied", {}, "add --fix NAME"};
+    return std::nullopt;
+}
+
+} // namespace
+
+int runCheck(const CheckOptions& options) {
+    if (const auto misuse = misuseOf(options)) return complain(*misuse);
     auto project = openProject(options.project);
     if (!project) return complain(project.error());
+    FrameRate rate = project->settings.rate;
+    if (!options.rate.empty()) {
+        const auto asked = rateFromText(options.rate);
+        if (!asked) return complain(asked.error());
+        rate = *asked;
+    }
     if (options.pictures) lookAtPictures(*project);
+    const auto shots = shotsOf(*project);
     json mending = nullptr;
     if (!options.fix.empty()) {
-        Mended mended = mendedReel(*project);
-        mended.project = withOwnNoted(*project, std::move(mended.project));
+        auto mended = mendedBy(options, *project, rate, shots);
+        if (!mended) return complain(mended.error());
+        mended->project = withOwnNoted(*project, std::move(mended->project));
         if (const auto may = mayWriteProject(*project, options.project, options.out, options.force); !may)
             return complain(may.error());
-        if (const auto saved = saveProject(mended.project, options.out); !saved) return complain(saved.error());
+        if (const auto saved = saveProject(mended->project, options.out); !saved) return complain(saved.error());
         if (!options.json) {
-            for (const std::string& line : mended.done) say("mended {}\n", line);
-            say("{}: {} mended, {} left\n", options.out, mended.done.size(), mended.left.size());
+            for (const std::string& line : mended->done) say("mended {}\n", line);
+            say("{}: {} mended, {} left\n", options.out, mended->done.size(), mended->left.size());
         }
-        mending = {{"file", options.out}, {"done", mended.done}};
-        *project = std::move(mended.project);
+        mending = {{"file", options.out}, {"done", mended->done}};
+        *project = std::move(mended->project);
     }
-    const ReelFlow flow = flowOfReel(std::make_shared<const Project>(*project), {}, {}, shotsOf(*project));
+    const ReelFlow flow = flowOfReel(std::make_shared<const Project>(withRate(*project, rate)), {}, {}, shots);
     if (options.json) {
         json out = describeFlow(flow, options.project);
+        if (rate != project->settings.rate) out["rate"] = rate.toDouble();
         if (!mending.is_null()) out["mended"] = mending;
         sayJson(jsonText(out));
     } else {
+        if (rate != project->settings.rate) say("as a result of {:g} frames a second shows it:\n", rate.toDouble());
         tell(flow);
     }
     return breaks(flow) ? Findings : Fine;

@@ -41,7 +41,8 @@ struct BeatsCommand {
     bool json = false, force = false;
 };
 struct CheckOptions {
-    std::string project, fix, out;
+    std::string project, fix, out, rate;
+    int cut = 0; // where a fix is to be applied; 0: wherever its finding is
     bool json = false, force = false, pictures = false;
 };
 struct ChainCommand {

@@ -128,8 +128,17 @@ int runUnguarded(int argc, char** argv) {
     auto* checkCommand = app.add_subcommand("check", "Report what breaks the movement at the project's cuts");
     checkCommand->add_option("PROJECT", check.project, "The project file")->required();
     checkCommand->add_flag("--json", check.json, "As one JSON object");
-    checkCommand->add_option("--fix", check.fix, "Mend it first: 'safe' for what keeps all that was made but the fault")
-        ->check(CLI::IsMember({"safe"}));
+    checkCommand
+        ->add_option("--fix", check.fix,
+                     "Mend it first: 'safe' for what keeps all that was made but the fault; 'curves' to match frames and "
+                     "curves where only --rate finds a step; or NAME, or NAME=LABEL, a finding's name and one of its "
+                     "fixes, as --json tells them")
+        ->check(isText);
+    checkCommand->add_option("--cut", check.cut, "Only at this cut, counted from 1: with --fix NAME")
+        ->check(CLI::PositiveNumber);
+    checkCommand->add_option("--rate", check.rate,
+                             "Judge what a result of this many frames a second shows: 50, 59.94, 60000/1001; the "
+                             "project's where not given");
     checkCommand->add_option("--out", check.out, "The project file to write the mended project to");
 
     checkCommand->add_flag("--pictures", check.pictures,

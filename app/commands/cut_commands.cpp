@@ -174,7 +174,7 @@ QString matchSpeed(Document& document, int cut, int move, int channel, bool keep
 
 QString matchAll(Document& document, int cut) {
     return applyExpected(document, QObject::tr("match all speeds"),
-                         withAllMatched(*document.project(), cut, true, document.judgedShots().get()));
+                         withAllMatched(*document.project(), cut, Match::ByHandle, document.judgedShots().get()));
 }
 
 } // namespace virga

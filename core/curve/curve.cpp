@@ -118,14 +118,18 @@ double evaluateExposed(const Curve& curve, double frame, double time, Ends ends,
     const double first = keys.front().time, last = keys.back().time;
     if ((time >= first && time <= last) || frame < first - touching || frame > last + touching)
         return evaluate(curve, time, fallback);
-    const bool before = time < first;
-    const Key& end = before ? keys.front() : keys.back();
-    const double value = toSpace(end.value, curve.space);
-    const double within = toSpace(evaluate(curve, before ? first + 0.5 : last - 0.5), curve.space);
-    const double mean = 2 * std::abs(within - value);
-    const double tangent =
-        std::clamp(before ? speedAfter(curve, first) : speedBefore(curve, last), -2 * mean, 2 * mean);
-    return fromSpace(value + tangent * (time - end.time), curve.space);
+    const Key& end = time < first ? keys.front() : keys.back();
+    const double tangent = runOnSpeed(curve, time < first ? CurveEnd::First : CurveEnd::Last);
+    return fromSpace(toSpace(end.value, curve.space) + tangent * (time - end.time), curve.space);
+}
+
+double runOnSpeed(const Curve& curve, CurveEnd end, double frame) {
+    if (curve.keys.size() < 2) return 0;
+    const bool first = end == CurveEnd::First;
+    const Key& key = first ? curve.keys.front() : curve.keys.back();
+    const double half = frame / 2, within = toSpace(evaluate(curve, key.time + (first ? half : -half)), curve.space),
+                 most = 2 * std::abs(within - toSpace(key.value, curve.space)) / half;
+    return std::clamp(first ? speedAfter(curve, key.time) : speedBefore(curve, key.time), -most, most);
 }
 
 double changeOver(const Curve& curve, double frame, Ends ends) {

@@ -48,10 +48,15 @@ double fromSpace(double value, Space space);
 double evaluate(const Curve& curve, double time, double fallback = 0);
 
 /// The value at a time at which the frame whose own time is `frame` is exposed. Where that frame lies within the keyed
-/// range, both ends included, times beyond it follow the curve's tangent at its end: a key on a frame does not cost the
-/// frame half its blur. The tangent counts for no more than twice the mean speed over the half frame before it, so that
-/// a handle that is steep for a tenth of a frame throws nothing far. Every other frame sees the curve hold.
+/// range, both ends included, times beyond it run on (see runOnSpeed): a key on a frame does not cost the frame half its
+/// blur, and a handle that is steep for a tenth of a frame throws nothing far. Every other frame sees the curve hold.
 double evaluateExposed(const Curve& curve, double frame, double time, Ends ends, double fallback = 0);
+
+/// The speed with which a curve runs on before its first or after its last key, in units of its space per unit of time:
+/// its tangent there, bounded by twice its mean speed over the half frame beside the key. `frame` is how long a frame
+/// lasts in the curve's times. 0 for fewer than two keys.
+enum class CurveEnd { First, Last };
+double runOnSpeed(const Curve& curve, CurveEnd end, double frame = 1);
 
 /// The change over the whole of a frame, from frame - 1/2 to frame + 1/2, in the curve's space: its rate as it is seen.
 double changeOver(const Curve& curve, double frame, Ends ends = Ends::RunOn);

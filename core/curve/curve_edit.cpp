@@ -83,6 +83,36 @@ Curve withKeyRemoved(const Curve& curve, int key) {
     return out;
 }
 
+Curve withRunOnToEnd(const Curve& curve, double end, double frame, double lowest, double highest) {
+    constexpr double touching = 1e-6; // frames
+    const double last = end - 1;      // the last frame's own time
+    Curve out = curve;
+    if (out.keys.size() < 2) return out;
+    if (frame < 1 && out.keys.size() > 2 && out.keys.back().time > last + touching) {
+        Curve without = out;
+        without.keys.pop_back();
+        const double time = out.keys.back().time, before = without.keys.back().time;
+        const double runsTo = toSpace(without.keys.back().value, out.space) +
+                              runOnSpeed(without, CurveEnd::Last, 1) * (time - before),
+                     is = toSpace(out.keys.back().value, out.space);
+        if (out.keys[out.keys.size() - 2].next == Interpolation::Linear && before >= last - touching &&
+            before < end && std::abs(runsTo - is) < 1e-6 * std::max(1.0, std::abs(is)))
+            return without.keys.back().next = Interpolation::Eased, without;
+        return out;
+    }
+    Key& key = out.keys.back();
+    if (key.time < end - frame - touching || key.time > last - touching) return out;
+    const double way = runOnSpeed(curve, CurveEnd::Last, frame) * (last - key.time);
+    if (std::abs(way) < 1e-9) return out; // it arrives at rest
+    Key next;
+    next.time = last;
+    next.value = std::clamp(fromSpace(toSpace(key.value, out.space) + way, out.space), lowest, highest);
+    next.arrive = {1.0 / 3, way / 3};
+    key.next = Interpolation::Linear;
+    out.keys.push_back(next);
+    return out;
+}
+
 Curve withShape(const Curve& curve, int key, const Shape& shape) {
     if (key < 0 || key + 1 >= int(curve.keys.size())) return curve;
     Curve out = curve;

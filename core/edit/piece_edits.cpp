@@ -4,6 +4,8 @@
 #include <cmath>
 #include <map>
 
+#include "core/curve/curve_edit.h"
+
 namespace virga {
 namespace {
 
@@ -18,18 +20,29 @@ public:
     }
     /// A count that may be none.
     std::int64_t count(std::int64_t frames) const { return frames == 0 ? 0 : std::max<std::int64_t>(1, place(frames)); }
-    void stack(Stack& stack) const {
+    /// `ends`: how many frames after its origin what each side moves is gone, at the new rate.
+    struct Ends {
+        std::int64_t outgoing = 0, incoming = 0;
+    };
+    void stack(Stack& stack, Ends ends) const {
         for (Move& move : stack) {
             move.clock *= m_factor;
-            for (Channel& channel : move.channels)
-                for (Curve* curve : {&channel.outgoing, &channel.incoming})
-                    for (Key& key : curve->keys) key.time *= m_factor; // reach is a share, rise no time: shapes stay
+            const MoveInfo& info = moveInfo(move.kind);
+            for (std::size_t c = 0; c < move.channels.size(); ++c)
+                for (const Side side : {Side::Outgoing, Side::Incoming}) {
+                    Curve& curve = move.channels[c].side(side);
+                    for (Key& key : curve.keys) key.time *= m_factor; // reach is a share, rise no time: shapes stay
+                    if (info.role != MoveRole::Movement || move.holds || c >= info.channels.size()) continue;
+                    curve = withRunOnToEnd(curve, double(side == Side::Outgoing ? ends.outgoing : ends.incoming),
+                                           m_factor, info.channels[c].lowest, info.channels[c].highest);
+                }
         }
     }
-    void clip(Clip& clip) const {
-        stack(clip.drift);
-        stack(clip.transition.moves);
+    /// `past`: frames that the next cut's overlap keeps it on screen after its end.
+    void clip(Clip& clip, std::int64_t past = 0) const {
         clip.transition.overlap = {count(clip.transition.overlap.before), count(clip.transition.overlap.after)};
+        stack(clip.drift, {0, clip.length + past});
+        stack(clip.transition.moves, {clip.transition.overlap.after, clip.length + past});
         if (auto& link = clip.transition.link) {
             link->use.byTime = true; // or its recipe would take as many frames as before
             for (int* frames : {&link->use.framesOut, &link->use.framesIn, &link->use.step})
@@ -51,11 +64,12 @@ Project withRate(const Project& project, FrameRate rate) {
     out.settings.rate = rate;
     if (out.settings.startFrame) out.settings.startFrame = retimed.place(*out.settings.startFrame);
     std::int64_t at = 0;
-    for (Clip& clip : out.reel) {
+    for (std::size_t i = 0; i < out.reel.size(); ++i) {
+        Clip& clip = out.reel[i];
         const std::int64_t length = clip.length;
         clip.length = retimed.span(at, length);
         at += length;
-        retimed.clip(clip);
+        retimed.clip(clip, i + 1 < out.reel.size() ? retimed.count(out.reel[i + 1].transition.overlap.after) : 0);
     }
     for (Overlay& overlay : out.overlays) {
         overlay.clip.length = retimed.span(overlay.start, overlay.clip.length);
@@ -65,7 +79,7 @@ Project withRate(const Project& project, FrameRate rate) {
     for (Adjustment& a : out.adjustments) {
         a.length = retimed.span(a.start, a.length);
         a.start = retimed.place(a.start);
-        retimed.stack(a.moves);
+        retimed.stack(a.moves, {0, a.length});
     }
     for (Marker& marker : out.markers) marker.frame = retimed.place(marker.frame);
     for (Music& music : out.music) {

@@ -25,22 +25,23 @@ const Move& moveAt(const Project& project, const CurveAddress& at) {
 }
 
 // The incoming side of one channel given a rate over frame 0.
-Expected<Project> withRate(const Project& project, const CurveAddress& in, double speed, bool keepValues) {
+Expected<Project> withEntryRate(const Project& project, const CurveAddress& in, const EntryRate& rate,
+                                bool keepValues) {
     const auto& info = channelInfoAt(project, in);
     const Ends ends = moveAt(project, in).ends();
     Curve curve = curveAt(project, in);
     if (curve.keys.size() < 2) {
-        if (speed == 0) return project;
+        if (rate.frame == 0) return project;
         // Nothing moves in yet: start displaced against the movement, as far as that speed needs to settle, and end at
         // rest.
         const int frames = usualFrames(project, in.place, Side::Incoming);
         const double neutral = toSpace(info.neutral, curve.space);
-        const double start = fromSpace(neutral - speed * frames / 4, curve.space);
+        const double start = fromSpace(neutral - rate.frame * frames / 4, curve.space);
         curve = twoKeys(curve.space, 0, start, frames, info.neutral, arrivingShape());
         keepValues = false;
     }
-    auto matched = keepValues ? matchedByFirstHandle(curve, speed, ends)
-                              : matchedByFirstValue(curve, speed, info.lowest, info.highest, ends);
+    auto matched = keepValues ? matchedByFirstHandle(curve, rate, ends)
+                              : matchedByFirstValue(curve, rate, info.lowest, info.highest, ends);
     if (!matched) return tl::unexpected(matched.error());
     return withCurve(project, in, *matched);
 }
@@ -50,15 +51,16 @@ Expected<Project> withRate(const Project& project, const CurveAddress& in, doubl
 Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues) {
     const CurveAddress in{cut, move, channel, Side::Incoming}, out{cut, move, channel, Side::Outgoing};
     if (!hasCurve(project, in)) return project;
-    return withRate(project, in, changeOver(curveAt(project, out), -1, moveAt(project, out).ends()), keepValues);
+    return withEntryRate(project, in, changeOver(curveAt(project, out), -1, moveAt(project, out).ends()), keepValues);
 }
 
 namespace {
 
 // Where values change, so does what each channel does on screen (a slide carries the centre of a zoom along, a spin
 // turns it), and the rates are found anew until they stay. `part` is how far each round goes towards them.
-Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValues, double part,
+Expected<Project> matchedInRounds(const Project& project, int cut, Match match, double part,
                                   const ShotMovements* shots) {
+    const bool keepValues = match != Match::ByValue;
     const auto seenAt = [&](const Project& p) { return velocitiesAtCut(p, reelIndex(p), cut, shots); };
     const double speed = std::max(1e-3, seenAt(project).speedOut);
     const double enough = 1e-6 * speed, near = 0.2 * speed; // a path may bend otherwise on the two sides
@@ -75,12 +77,18 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
                 const Move& move = moves[std::size_t(m)];
                 const double now = changeOver(move.channels[std::size_t(c)].incoming, 0, move.ends()),
                              rate = now + part * ((*rates)[std::size_t(m)][std::size_t(c)] - now);
-                if (std::abs(now - rate) <= 1e-10) continue;
+                EntryRate entry = rate;
+                // The speed at the cut is to that over the frame as on the outgoing side.
+                if (match == Match::Curves)
+                    if (const Curve& from = move.channels[std::size_t(c)].outgoing;
+                        std::abs(changeOver(from, -1, move.ends())) > 1e-9)
+                        entry.momentary = rate * momentaryAtCut(from) / changeOver(from, -1, move.ends());
+                if (std::abs(now - rate) <= 1e-10 && !entry.momentary) continue;
                 const CurveAddress in{cut, m, c, Side::Incoming};
-                auto matched = withRate(next, in, rate, keepValues);
+                auto matched = withEntryRate(next, in, entry, keepValues);
                 // Where it goes the other way only another start value helps, and where the values leave so little way
                 // that the speed would fall away at once.
-                if (keepValues && !matched) matched = withRate(next, in, rate, false);
+                if (keepValues && !matched) matched = withEntryRate(next, in, entry, false);
                 if (!matched) return matched;
                 next = std::move(*matched);
             }
@@ -101,12 +109,39 @@ Expected<Project> matchedInRounds(const Project& project, int cut, bool keepValu
 
 } // namespace
 
-Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues, const ShotMovements* shots) {
-    if (!hasCut(project, cut)) return project;
-    auto matched = matchedInRounds(project, cut, keepValues, 1, shots);
+namespace {
+
+// The outgoing sides levelled over their last frame where that is within their ranges.
+Project withLevelledAtCut(const Project& project, int cut) {
+    constexpr double most = 1.1; // what a match can make up for without falling away behind the cut
+    std::vector<std::pair<CurveAddress, Curve>> changed;
+    const Stack& moves = transitionAt(project, cut).moves;
+    for (int m = 0; m < int(moves.size()); ++m) {
+        const Move& move = moves[std::size_t(m)];
+        const MoveInfo& info = moveInfo(move.kind);
+        if (info.role != MoveRole::Movement || info.pattern || !isOn(moves, move)) continue;
+        for (int c = 0; c < int(move.channels.size()); ++c) {
+            const Curve& now = move.channels[std::size_t(c)].outgoing;
+            const Curve levelled = levelledAtCut(now, most, move.ends());
+            const ChannelInfo& channel = info.channels[std::size_t(c)];
+            if (levelled == now || levelled.keys.back().value < channel.lowest ||
+                levelled.keys.back().value > channel.highest)
+                continue;
+            changed.push_back({CurveAddress{cut, m, c, Side::Outgoing}, levelled});
+        }
+    }
+    return changed.empty() ? project : withCurves(project, changed);
+}
+
+} // namespace
+
+Expected<Project> withAllMatched(const Project& given, int cut, Match match, const ShotMovements* shots) {
+    if (!hasCut(given, cut)) return given;
+    const Project project = match == Match::Curves ? withLevelledAtCut(given, cut) : given;
+    auto matched = matchedInRounds(project, cut, match, 1, shots);
     if (matched || !matchingRates(project, cut, shots)) return matched;
     for (const double part : {0.5, 0.2}) // slower, where the rounds did not come to rest
-        if (auto other = matchedInRounds(project, cut, keepValues, part, shots)) return other;
+        if (auto other = matchedInRounds(project, cut, match, part, shots)) return other;
     return matched;
 }
 

@@ -14,11 +14,18 @@ Project withIncomingTurned(const Project& project, int cut, int move, int channe
 /// BadInput where it cannot be met.
 Expected<Project> withSpeedMatched(const Project& project, int cut, int move, int channel, bool keepValues);
 
+/// What a match changes and meets.
+enum class Match {
+    ByHandle, // first handles, where the values suffice, else first values
+    ByValue,  // first values
+    Curves    // as ByHandle, and the speeds at the cut itself are met too: a result of a higher rate shows them. An
+              // outgoing side that gets much faster within its last frame is levelled there (levelledAtCut)
+};
+
 /// The incoming side's speeds solved together, so that speed and direction of every point of the screen carry on
-/// through the cut (matchingRates); by handles where `keepValues` and they suffice, else by first values. With `shots`
-/// what the shots do by themselves counts. Errors: BadInput with what is missing or which channel cannot.
-Expected<Project> withAllMatched(const Project& project, int cut, bool keepValues,
-                                 const ShotMovements* shots = nullptr);
+/// through the cut (matchingRates). With `shots` what the shots do by themselves counts. Errors: BadInput with what is
+/// missing or which channel cannot.
+Expected<Project> withAllMatched(const Project& project, int cut, Match match, const ShotMovements* shots = nullptr);
 
 /// The incoming side of one channel with the outgoing side's speeds in reverse order (mirroredProfile); as long as it
 /// is, or as a new one would be. Errors: BadInput where the outgoing side stands still.

@@ -123,15 +123,16 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
     if (fast < limits.still) return;
     // What creeps has no speed that the eye would miss.
     if (fast < limits.little) return flow.fine.push_back("Both sides creep through the cut");
-    const auto matched = [&](const char* label, bool keepValues) {
+    const auto matched = [&](const char* label, Match match) {
         return fixOf(
             label, context.place,
-            [keepValues, shots = context.shots](const Project& p, int cut) {
-                return withAllMatched(p, cut, keepValues, shots.get());
+            [match, shots = context.shots](const Project& p, int cut) {
+                return withAllMatched(p, cut, match, shots.get());
             },
             true);
     };
-    const Fix byCurve = matched("Match speed", true), byValue = matched("By start value", false);
+    const Fix byCurve = matched("Match speed", Match::ByHandle), byValue = matched("By start value", Match::ByValue),
+              byCurves = matched("Match frames and curves", Match::Curves);
     const Fix byMirror =
         fixOf("Mirror the departure", context.place, [](const Project& p, int cut) { return withAllMirrored(p, cut); });
     if (isEntrance(context, flow)) return;
@@ -143,7 +144,7 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
             fmt::format("Outgoing leaves at {:.1f} % of the width per frame, incoming starts at {:.1f} %.", out, in));
         f.weight = fast;
         if (stops)
-            f.fixes = {matched("Carry it on", false), byMirror};
+            f.fixes = {matched("Carry it on", Match::ByValue), byMirror};
         else
             f.fixes = {fixOf(
                            "Lead into it", context.place,
@@ -174,7 +175,7 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
                     "−1 and 0.",
                     out, in));
     f.weight = fast - slow;
-    if (!context.turnsBack) f.fixes = {byCurve, byValue};
+    if (!context.turnsBack) f.fixes = {byCurve, byValue, byCurves};
     // Mirrored moves carry on what moves do, not what the shots do beside them.
     const bool shotsMove = context.velocities.ownKnown && std::max(speedOf(context.velocities.ownOut),
                                                                    speedOf(context.velocities.ownIn)) > limits.still;

@@ -92,4 +92,51 @@ Mended mendedReel(const Project& project, const Cancel& cancel) {
         project, [](const Project&, const Finding&) { return true; }, cancel);
 }
 
+Expected<Mended> withFixApplied(const Project& project, const NamedFix& fix,
+                                const std::shared_ptr<const ShotMovements>& shots) {
+    const auto bad = [&](std::string message, std::string remedy) {
+        return fail(ErrorCode::BadInput, std::move(message), {}, std::move(remedy));
+    };
+    if (fix.cut && !hasCut(project, *fix.cut))
+        return bad(fmt::format("there is no cut {}", *fix.cut + 1),
+                   fmt::format("the reel has {}", cutCount(project)));
+    const auto isHere = [&](const FlowPlace& place) {
+        if (!fix.cut) return true;
+        const auto index = indexOf(project, place);
+        return index && (place.kind == FlowPlace::Cut ? *index == *fix.cut
+                                                      : *index == *fix.cut || *index == *fix.cut + 1);
+    };
+    const ReelFlow flow = flowOfReel(std::make_shared<const Project>(project), {}, {}, shots);
+    Mended result{project, {}, {}};
+    std::set<std::string> names, labels;
+    for (const Finding* f : flow.all()) {
+        if (!isHere(f->place)) continue;
+        names.insert(f->name);
+        if (f->name != fix.finding && kindOf(*f) != fix.finding) continue;
+        std::string why = "it has no such fix";
+        bool done = false;
+        for (const Fix& one : f->fixes) {
+            labels.insert(one.label);
+            if (done || (!fix.label.empty() && one.label != fix.label)) continue;
+            auto next = one.apply(result.project);
+            if (!next) {
+                why = describe(next.error());
+                continue;
+            }
+            result.project = std::move(*next);
+            result.done.push_back(
+                fmt::format("{}: {}: {}", placeText(project, f->place), f->title, one.label));
+            done = true;
+        }
+        if (!done) result.left.push_back(fmt::format("{}: {}: {}", placeText(project, f->place), f->title, why));
+    }
+    if (result.done.empty() && result.left.empty())
+        return bad(fmt::format("nothing is found that is called \"{}\"", fix.finding),
+                   names.empty() ? "nothing is found at all" : fmt::format("found are: {}", fmt::join(names, ", ")));
+    if (result.done.empty())
+        return bad(fmt::format("nothing was fixed: {}", result.left.front()),
+                   labels.empty() ? "this finding has no fixes" : fmt::format("its fixes are: {}", fmt::join(labels, ", ")));
+    return result;
+}
+
 } // namespace virga

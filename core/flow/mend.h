@@ -1,6 +1,7 @@
 #pragma once
 // Mending: fixes that keep what the editor made, applied as long as they do what they promise. A fix is kept only where
 // its finding is gone afterwards and no graver one has come.
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -18,6 +19,17 @@ struct Mended {
 Mended mendedCut(const Project& project, int cut);
 /// Those of the whole reel.
 Mended mendedReel(const Project& project, const Cancel& cancel = {});
+
+/// What is to be applied of a finding's fixes, wherever it is found, or at one cut and its two clips.
+struct NamedFix {
+    std::string finding;    // its name, "speed-step", or its whole one: "turns-back:Zoom"
+    std::string label;      // of the fix; empty: the first that can be applied
+    std::optional<int> cut; // counted from 0
+};
+/// Errors: BadInput where nothing is found by that name, no fix has that label, or it could be applied nowhere; the
+/// message tells what there is. `left` names where it could not be, and why.
+Expected<Mended> withFixApplied(const Project& project, const NamedFix& fix,
+                                const std::shared_ptr<const ShotMovements>& shots = nullptr);
 
 /// "cut 2" or "the clip \"Lighthouse\"", for a list.
 std::string placeText(const Project& project, const FlowPlace& place);

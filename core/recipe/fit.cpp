@@ -101,7 +101,7 @@ Stack carriedOn(const Transition& transition, Size frame) {
     const Project two = betweenTwoShots(transition, frame);
     if (isSteady(two, steady)) return transition.moves;
     std::vector<Project> tries;
-    if (auto all = withAllMatched(two, 0, true)) tries.push_back(std::move(*all));
+    if (auto all = withAllMatched(two, 0, Match::ByHandle)) tries.push_back(std::move(*all));
     Project each = two;
     for (int m = 0; m < int(transition.moves.size()); ++m) {
         const Move& move = transition.moves[std::size_t(m)];

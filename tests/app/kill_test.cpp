@@ -16,6 +16,7 @@
 #include "core/project/project_file.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
+#include "tests/support/sanitizers.h"
 
 namespace virga::test::kill_test {
 namespace {
@@ -76,9 +77,7 @@ TEST(Kill, TheLastSavedOrKeptStateAlwaysLoads) {
 
 // The disk fills up while it saves and keeps copies: what was there last stays, whole.
 TEST(Kill, OnAFullDiskTheLastSavedStateStays) {
-#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
-    GTEST_SKIP() << "a sanitizer's runtime must be loaded first";
-#endif
+    if (underSanitizer) GTEST_SKIP() << "a sanitizer's runtime must be loaded first";
     TemporaryFolder folder;
     const fs::path path = folder / "piece.virga";
     Project start = plungeProject(folder / "a.mp4", folder / "b.mp4");
@@ -129,9 +128,7 @@ TEST(Kill, OnAFullDiskTheLastSavedStateStays) {
 // The disk of the caches is full, or may not be written to: the window shows the picture that it shows with room, and
 // leaves no half files there.
 TEST(Kill, OnAFullDiskTheCachesAreDoneWithout) {
-#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
-    GTEST_SKIP() << "a sanitizer's runtime must be loaded first";
-#endif
+    if (underSanitizer) GTEST_SKIP() << "a sanitizer's runtime must be loaded first";
     TemporaryFolder folder;
     writeNumberedClip(folder / "a.mp4", {320, 180}, 25, 75, 12, true);
     writeNumberedClip(folder / "b.mp4", {320, 180}, 25, 75, 11);

@@ -19,16 +19,14 @@
 #include "core/project/project_file.h"
 #include "tests/app/event_watch.h"
 #include "tests/app/window_fixture.h"
+#include "tests/support/sanitizers.h"
 
 namespace virga::test::watchdog_test {
 namespace {
 
-#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
-const double mostMilliseconds = 1500; // everything is many times slower
-#else
-// Alone on a machine; beside other tests, which take memory and caches from it, a little more.
-const double mostMilliseconds = qEnvironmentVariableIsSet("VIRGA_WATCHDOG_SECONDS") ? 50 : 80;
-#endif
+// Under a sanitizer everything is many times slower. Alone on a machine; beside other tests, which take memory and
+// caches from it, a little more.
+const double mostMilliseconds = underSanitizer ? 1500 : qEnvironmentVariableIsSet("VIRGA_WATCHDOG_SECONDS") ? 50 : 80;
 
 class Watchdog : public WindowTest {
 protected:

@@ -16,6 +16,7 @@
 #include "core/interchange/edit_file.h"
 #include "core/project/project_file.h"
 #include "tests/support/clips.h"
+#include "tests/support/sanitizers.h"
 
 namespace virga::corpus_test {
 namespace {
@@ -31,12 +32,7 @@ std::string bytesOf(const fs::path& path) {
 
 // A limit on the program's memory; the sanitizers need their own.
 std::string memory(int kilobytes) {
-#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
-    (void)kilobytes;
-    return {};
-#else
-    return "ulimit -v " + std::to_string(kilobytes) + " && ";
-#endif
+    return underSanitizer ? std::string() : "ulimit -v " + std::to_string(kilobytes) + " && ";
 }
 
 std::string trimmed(const std::string& text) {
@@ -392,7 +388,7 @@ TEST_F(Corpus, AnEndedExportLeavesNoPartFile) {
 
 // Too little memory for a picture: told, and nobody waits for ever.
 TEST_F(Corpus, RefusedMemoryIsAnError) {
-    if (memory(1).empty()) GTEST_SKIP() << "under a sanitizer memory cannot be refused";
+    if (underSanitizer) GTEST_SKIP() << "under a sanitizer memory cannot be refused";
     ASSERT_TRUE(
         ffmpeg("-f lavfi -i color=c=gray:s=12000x12000 -frames:v 1 -pix_fmt gray " + (m_folder / "huge.png").string()));
     ASSERT_EQ(run("make p.virga huge.png huge.png --length 3 --size 640x360").code, 0);

@@ -11,6 +11,7 @@
 #include "core/project/project_file.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
+#include "tests/support/sanitizers.h"
 
 namespace virga::writing_test {
 namespace {
@@ -92,14 +93,8 @@ protected:
     TemporaryFolder m_folder;
 };
 
-#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
-constexpr bool preloads = false; // a sanitizer's runtime must be the first
-#else
-constexpr bool preloads = true;
-#endif
-
 TEST_P(Everything, ThatIsWrittenStandsAFullDisk) {
-    if (!preloads) GTEST_SKIP();
+    if (underSanitizer) GTEST_SKIP() << "a sanitizer's runtime must be loaded first";
     const Ran whole = run("");
     ASSERT_EQ(whole.code, 0) << whole.err;
     const auto good = contents();
@@ -136,7 +131,7 @@ TEST_P(Everything, ThatIsWrittenStandsAFullDisk) {
 }
 
 TEST_P(Everything, ThatIsWrittenStandsAProtectedFolder) {
-    if (!preloads) GTEST_SKIP();
+    if (underSanitizer) GTEST_SKIP() << "a sanitizer's runtime must be loaded first";
     ASSERT_EQ(run("").code, 0);
     const auto good = contents();
     if (!GetParam().again) fs::remove_all(out()), fs::create_directory(out());

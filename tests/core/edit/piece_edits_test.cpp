@@ -2,8 +2,12 @@
 
 #include <gtest/gtest.h>
 
+#include "core/curve/curve_edit.h"
+#include "core/curve/shape.h"
 #include "core/edit/layer_edits.h"
+#include "core/edit/move_edits.h"
 #include "core/plan/plan.h"
+#include "core/plan/seen_speed.h"
 #include "core/project/beats.h"
 #include "tests/support/projects.h"
 
@@ -60,6 +64,54 @@ TEST(PieceRate, CutsGoToTheNearestFrameAndDoNotDrift) {
     for (Clip& clip : one.reel) clip.length = 1;
     EXPECT_EQ(withRate(one, 10).reel[0].length, 1) << "no clip vanishes";
     EXPECT_EQ(withRate(one, 0), one);
+}
+
+// A move whose last key lies on frame -1, as people make them: at a higher rate it goes on to the cut, as it does while
+// that frame is exposed, and no frame repeats the one before.
+TEST(PieceRate, AMoveThatEndsOnTheLastFrameGoesOnToTheCut) {
+    Project p = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 2.5, 5, 0.62, 1, 12);
+    Move& zoom = p.reel[1].transition.moves[0];
+    for (Key& key : zoom.channels[0].outgoing.keys) key.time -= 1;
+    const Curve before = zoom.channels[0].outgoing;
+    const Size size = p.settings.size;
+    const double at25 = seenSpeed(planFrame(p, cutFrame(p, 0) - 1).layers[0], double(cutFrame(p, 0) - 1), size);
+    for (const FrameRate rate : {FrameRate(50), FrameRate(60), FrameRate(120), FrameRate(30)}) {
+        const Project q = withRate(p, rate);
+        const double frame = (rate / p.settings.rate).toDouble();
+        const std::int64_t cut = cutFrame(q, 0);
+        const Curve& out = transitionAt(q, 0).moves[0].channels[0].outgoing;
+        EXPECT_NEAR(out.keys.back().time, -1, 1e-9) << rate.num;
+        for (double t = -5.9; t <= -1 / frame; t += 0.1) // the same movement in seconds
+            EXPECT_NEAR(toSpace(evaluate(out, t * frame), out.space),
+                        toSpace(evaluateExposed(before, std::min(t, -1.0), t, Ends::RunOn), out.space), 1e-9)
+                << rate.num << " " << t;
+        std::vector<double> speeds; // of the last frames, all in % a second
+        for (std::int64_t n = cut - std::int64_t(2 * frame); n < cut; ++n)
+            speeds.push_back(seenSpeed(planFrame(q, n).layers[0], double(n), size) * frame);
+        for (std::size_t i = 1; i < speeds.size(); ++i) EXPECT_GT(speeds[i], 0.85 * speeds[i - 1]) << rate.num;
+        EXPECT_GT(speeds.back(), 0.9 * at25);
+        const Curve back = transitionAt(withRate(q, 25), 0).moves[0].channels[0].outgoing; // there and back
+        ASSERT_EQ(back.keys.size(), before.keys.size()) << rate.num;
+        EXPECT_NEAR(back.keys.back().time, -1, 1e-9);
+    }
+    // Where it arrives at rest, or holds at its ends, nothing is added.
+    Project held = p;
+    held.reel[1].transition.moves[0].holds = true;
+    EXPECT_EQ(transitionAt(withRate(held, 50), 0).moves[0].channels[0].outgoing.keys.size(), 2u);
+    Project rests = p;
+    rests.reel[1].transition.moves[0].channels[0].outgoing.keys.back().arrive = {0.5, 0};
+    EXPECT_EQ(transitionAt(withRate(rests, 50), 0).moves[0].channels[0].outgoing.keys.size(), 2u);
+}
+
+TEST(PieceRate, ADriftGoesOnToItsShotsEnd) {
+    Project p = withMoveAdded(twoClips(), {StackPlace::Drift, 0}, MoveKind::Slide);
+    const double last = double(p.reel[0].length - 1);
+    p.reel[0].drift[0].channels[0].incoming = twoKeys(Space::Linear, 0, 0, last, 0.2, *shapeNamed("linear"));
+    const Project q = withRate(p, 50);
+    const Curve& curve = q.reel[0].drift[0].channels[0].incoming;
+    EXPECT_EQ(curve.keys.back().time, double(q.reel[0].length - 1));
+    EXPECT_NEAR(curve.keys.back().value, 0.2 * (last + 0.5) / last, 1e-9);
+    EXPECT_EQ(withRate(q, 25), p);
 }
 
 TEST(PieceFormat, IsWhatMostOfTheTimeWasShotIn) {

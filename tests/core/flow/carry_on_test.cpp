@@ -35,13 +35,13 @@ TEST(CarryOn, AnEmptyIncomingSideIsMade) {
 
 TEST(CarryOn, MatchAllTurnsRoundWhatGoesTheOtherWay) {
     const Project back = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 1.75, 4, 1.5, 1, 4);
-    const auto matched = withAllMatched(back, 0, true);
+    const auto matched = withAllMatched(back, 0, Match::ByHandle);
     ASSERT_TRUE(matched) << describe(matched.error());
     const Channel& c = transitionAt(*matched, 0).moves[0].channels[0];
     EXPECT_LT(c.incoming.keys[0].value, 1) << "it comes from below now, and grows";
     EXPECT_NEAR(velocitiesAtCut(*matched, 0).speedIn, velocitiesAtCut(*matched, 0).speedOut, 0.1);
-    EXPECT_EQ(withAllMatched(twoClips(), 0, true).value(), twoClips()) << "nothing to match";
-    EXPECT_EQ(withAllMatched(twoClips(), 9, true).value(), twoClips());
+    EXPECT_EQ(withAllMatched(twoClips(), 0, Match::ByHandle).value(), twoClips()) << "nothing to match";
+    EXPECT_EQ(withAllMatched(twoClips(), 9, Match::ByHandle).value(), twoClips());
 }
 
 // A zoom whose centre lies off the middle, spun: the two sides show that centre in different places, and only a slide
@@ -50,17 +50,17 @@ TEST(CarryOn, MatchAllReportsWhatIsMissing) {
     Project p = withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 2, 8, 0.5, 1, 8);
     p = withMove(p, 0, MoveKind::Spin, 0, 0, 90, 8, -90, 0, 8);
     p.reel[1].transition.moves[0].anchor = {0, 0};
-    const auto none = withAllMatched(p, 0, true);
+    const auto none = withAllMatched(p, 0, Match::ByHandle);
     ASSERT_FALSE(none);
     EXPECT_NE(none.error().message.find("left over"), std::string::npos) << describe(none.error());
     EXPECT_NE(none.error().remedy.find("a slide"), std::string::npos) << describe(none.error());
     for (const bool keep : {true, false}) {
-        const auto matched = withAllMatched(withMoveAdded(p, 0, MoveKind::Slide), 0, keep);
+        const auto matched = withAllMatched(withMoveAdded(p, 0, MoveKind::Slide), 0, keep ? Match::ByHandle : Match::ByValue);
         ASSERT_TRUE(matched) << describe(matched.error());
         EXPECT_LT(velocitiesAtCut(*matched, 0).difference, 0.01 * velocitiesAtCut(*matched, 0).speedOut);
     }
     // What no value could meet is told too: a zoom that would have to start at less than a hundredth.
-    const auto fast = withAllMatched(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 90, 2, 1.1, 1, 30), 0, true);
+    const auto fast = withAllMatched(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 90, 2, 1.1, 1, 30), 0, Match::ByHandle);
     ASSERT_FALSE(fast);
     EXPECT_NE(fast.error().message.find("would have to be"), std::string::npos) << describe(fast.error());
 }
@@ -68,7 +68,7 @@ TEST(CarryOn, MatchAllReportsWhatIsMissing) {
 TEST(CarryOn, MatchAllTurnsRoundAnEqualSpeedTheOtherWay) {
     const Shape straight{Interpolation::Linear};
     const Project p = withMove(twoClips(), 0, MoveKind::Spin, 0, 0, 90, 8, 90, 0, 8, straight, straight);
-    const auto matched = withAllMatched(p, 0, true);
+    const auto matched = withAllMatched(p, 0, Match::ByHandle);
     ASSERT_TRUE(matched) << describe(matched.error());
     EXPECT_LT(velocitiesAtCut(*matched, 0).difference, 0.01 * velocitiesAtCut(*matched, 0).speedOut);
 }

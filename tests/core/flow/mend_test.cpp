@@ -53,6 +53,28 @@ TEST(Mend, OneFixMakesRoomForAnother) {
     EXPECT_TRUE(flowAtCut(mended.project, 0).findings.empty()) << told(flowOfReel(mended.project));
 }
 
+TEST(Mend, AFixIsAppliedByItsName) {
+    const Project first = demo("first-attempt.virga");
+    const auto turned = withFixApplied(first, {"turns-back:Zoom", "Turn it round", {}});
+    ASSERT_TRUE(turned) << describe(turned.error());
+    EXPECT_EQ(turned->done.size(), 1u);
+    EXPECT_EQ(told(flowOfReel(turned->project)).find("turns-back"), std::string::npos);
+    const auto byKind = withFixApplied(first, {"turns-back", "", {}});
+    ASSERT_TRUE(byKind);
+    EXPECT_EQ(byKind->project, turned->project) << "the first fix is the best";
+    // What is not there is told with what is.
+    const auto nothing = withFixApplied(first, {"no-such", "", {}});
+    ASSERT_FALSE(nothing);
+    EXPECT_NE(nothing.error().remedy.find("turns-back:Zoom"), std::string::npos);
+    const auto other = withFixApplied(first, {"turns-back:Zoom", "Paint it", {}});
+    ASSERT_FALSE(other);
+    EXPECT_NE(other.error().remedy.find("Turn it round"), std::string::npos);
+    EXPECT_FALSE(withFixApplied(first, {"turns-back:Zoom", "", 99}));
+    int applied = 0;
+    for (int cut = 0; cut < cutCount(first); ++cut) applied += withFixApplied(first, {"turns-back", "", cut}).has_value();
+    EXPECT_EQ(applied, 1) << "only at its own cut";
+}
+
 TEST(Mend, OneCutIsMendedAndTheOthersAreLeftAlone) {
     const Project first = demo("first-attempt.virga");
     const Mended mended = mendedCut(first, 0);

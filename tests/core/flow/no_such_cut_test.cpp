@@ -57,7 +57,7 @@ TEST_P(NoSuchCut, IsLeftAloneByEveryEdit) {
     leaves(withCarryingCut(p, cut, CarryingCut{}), "carrying cut");
     leaves(withIncomingTurned(p, cut, 0, 0), "turned");
     leaves(withSpeedMatched(p, cut, 0, 0, true), "speed");
-    leaves(withAllMatched(p, cut, true), "all matched");
+    leaves(withAllMatched(p, cut, Match::ByHandle), "all matched");
     leaves(withProfileMirrored(p, cut, 0, 0), "mirrored");
     leaves(withAllMirrored(p, cut), "all mirrored");
     leaves(withDepartureMade(p, cut), "departure");

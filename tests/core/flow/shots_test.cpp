@@ -85,7 +85,7 @@ TEST(SeenWithShots, MatchingMakesUpForThem) {
         Project p = withMove(s.project, 0, MoveKind::Slide, 0, 0, 0.6, 10, -0.6, 0, 10);
         p = withMove(p, 0, MoveKind::Zoom, 0, 1, 1.5, 10, 0.7, 1, 10);
         for (const bool keepValues : {true, false}) {
-            const auto matched = withAllMatched(p, 0, keepValues, &s.known);
+            const auto matched = withAllMatched(p, 0, keepValues ? Match::ByHandle : Match::ByValue, &s.known);
             ASSERT_TRUE(matched) << describe(matched.error());
             const CutVelocities v = velocitiesAtCut(*matched, reelIndex(*matched), 0, &s.known);
             EXPECT_LT(v.difference, 0.01 * v.speedOut) << drift << keepValues;

@@ -88,7 +88,7 @@ double blurLength(const Image<Deep16>& picture) {
 TEST_F(FinishFrame, FramesBesideTheCutHaveTheirWholeBlur) {
     Project p = withMove(twoClipsHere(), 0, MoveKind::Slide, 0, 0, 0.3, 8, -0.3, 0, 10);
     p.settings.edges = EdgeFill::Hold;
-    const auto matched = withAllMatched(p, 0, true);
+    const auto matched = withAllMatched(p, 0, Match::ByHandle);
     ASSERT_TRUE(matched) << describe(matched.error());
     const double before = blurLength(deep(*matched, 24)), at = blurLength(deep(*matched, 25)),
                  after = blurLength(deep(*matched, 26));

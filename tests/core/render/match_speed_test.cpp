@@ -63,7 +63,7 @@ TEST_F(MatchSpeed, TheRenderedMovementCarriesOn) {
     p.settings.edges = EdgeFill::Hold; // one disc, no copies of it
     const CutVelocities unmatched = velocitiesAtCut(p, 0);
     ASSERT_GT(unmatched.difference, 0.1 * unmatched.speedOut) << "there was a step to begin with";
-    const auto matched = withAllMatched(p, 0, false); // shapes stay
+    const auto matched = withAllMatched(p, 0, Match::ByValue); // shapes stay
     ASSERT_TRUE(matched) << describe(matched.error());
     const Stack& stack = transitionAt(*matched, 0).moves;
     for (const Side side : {Side::Outgoing, Side::Incoming}) {

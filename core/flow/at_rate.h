@@ -1,0 +1,22 @@
+#pragma once
+// The check at the rate that a result is delivered at. A result of a higher rate shows parts of a frame: where the
+// frames beside a cut agree at the piece's own rate, the speeds at the cut itself may still differ.
+#include "core/flow/flow.h"
+
+namespace virga {
+
+/// What the check finds at the cuts of a piece at another rate (withRate) and not at its own: speed, direction and
+/// frames that fall away. The gravest first; none where the rates are the same. `shots` as for flowOfReel.
+std::vector<Finding> foundOnlyAt(const Project& project, FrameRate rate, const Cancel& cancel = {},
+                                 const std::shared_ptr<const ShotMovements>& shots = nullptr);
+
+struct CurvesMatched {
+    Project project;
+    std::vector<int> done, left; // cuts; those left say at that rate what they said before
+};
+/// The piece, at its own rate, with frames and curves matched (Match::Curves) at the cuts that foundOnlyAt names. A cut
+/// is done only where neither rate finds a step of speed or direction there afterwards.
+CurvesMatched withCurvesMatched(const Project& project, FrameRate rate,
+                                const std::shared_ptr<const ShotMovements>& shots = nullptr);
+
+} // namespace virga
