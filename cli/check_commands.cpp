@@ -8,7 +8,6 @@
 #include "cli/print.h"
 #include "core/detect/find_bars.h"
 #include "core/detect/find_shot.h"
-#include "core/edit/piece_edits.h"
 #include "core/flow/at_rate.h"
 #include "core/flow/mend.h"
 #include "core/measure/measure_movement.h"
@@ -125,7 +124,8 @@ Expected<Mended> mendedBy(const CheckOptions& options, const Project& project, F
     if (options.fix == "curves") {
         CurvesMatched matched = withCurvesMatched(project, rate, shots);
         Mended mended{std::move(matched.project), {}, {}};
-        for (const int cut : matched.done) mended.done.push_back(fmt::format("cut {}: frames and curves matched", cut + 1));
+        for (const int cut : matched.done)
+            mended.done.push_back(fmt::format("cut {}: frames and curves matched", cut + 1));
         for (const int cut : matched.left) mended.left.push_back(fmt::format("cut {}", cut + 1));
         return mended;
     }
@@ -180,7 +180,7 @@ int runCheck(const CheckOptions& options) {
         mending = {{"file", options.out}, {"done", mended->done}};
         *project = std::move(mended->project);
     }
-    const ReelFlow flow = flowOfReel(std::make_shared<const Project>(withRate(*project, rate)), {}, {}, shots);
+    const ReelFlow flow = flowOfReel(std::make_shared<const Project>(deliveredAt(*project, rate)), {}, {}, shots);
     if (options.json) {
         json out = describeFlow(flow, options.project);
         if (rate != project->settings.rate) out["rate"] = rate.toDouble();

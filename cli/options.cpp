@@ -129,10 +129,11 @@ int runUnguarded(int argc, char** argv) {
     checkCommand->add_option("PROJECT", check.project, "The project file")->required();
     checkCommand->add_flag("--json", check.json, "As one JSON object");
     checkCommand
-        ->add_option("--fix", check.fix,
-                     "Mend it first: 'safe' for what keeps all that was made but the fault; 'curves' to match frames and "
-                     "curves where only --rate finds a step; or NAME, or NAME=LABEL, a finding's name and one of its "
-                     "fixes, as --json tells them")
+        ->add_option(
+            "--fix", check.fix,
+            "Mend it first: 'safe' for what keeps all that was made but the fault; 'curves' to match frames and "
+            "curves where only --rate finds a step; or NAME, or NAME=LABEL, a finding's name and one of its "
+            "fixes, as --json tells them")
         ->check(isText);
     checkCommand->add_option("--cut", check.cut, "Only at this cut, counted from 1: with --fix NAME")
         ->check(CLI::PositiveNumber);

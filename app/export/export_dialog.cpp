@@ -23,6 +23,7 @@
 #include "app/style/theme.h"
 #include "core/deliver/export_needs.h"
 #include "core/deliver/movement_data.h"
+#include "core/flow/at_rate.h"
 #include "core/render/audio_mix.h"
 #include "core/render/flow_needs.h"
 #include "core/time/timecode.h"
@@ -169,6 +170,16 @@ void ExportDialog::buildForm(QVBoxLayout* column) {
     m_summary->setMinimumHeight(50); // three lines: what is to be prepared comes a moment later
     m_summary->setAlignment(Qt::AlignLeft | Qt::AlignTop);
     add({}, m_summary);
+    // What the check finds at the result's rate and not at the piece's own.
+    m_steps = label({}, "caption", this);
+    m_steps->setAccessibleName(tr("What another rate shows"));
+    m_steps->setWordWrap(true);
+    m_matchCurves = new QPushButton(tr("Match frames and curves"), this);
+    m_matchCurves->setToolTip(tr("The speeds at these cuts agree within a frame, too; the piece keeps its rate"));
+    m_matchCurves->setAutoDefault(false);
+    grid->addWidget(m_steps, row++, 1, 1, 3);
+    grid->addWidget(m_matchCurves, row++, 1, 1, 2, Qt::AlignLeft);
+    tellSteps({});
     column->addLayout(grid);
     column->addStretch(1);
     m_told = label({}, "caption", this);
@@ -203,6 +214,7 @@ void ExportDialog::buildForm(QVBoxLayout* column) {
     connect(m_path, &QLineEdit::textEdited, this, [this] { tell({}); });
     connect(close, &QPushButton::clicked, this, &ExportDialog::reject);
     connect(m_start, &QPushButton::clicked, this, &ExportDialog::start);
+    connect(m_matchCurves, &QPushButton::clicked, this, &ExportDialog::matchCurves);
 }
 
 void ExportDialog::buildQueue(QVBoxLayout* column) {
@@ -405,6 +417,7 @@ void ExportDialog::refresh() {
     m_summary->setText(text);
     m_start->setEnabled(good);
     m_filling = false;
+    tellSteps({});
     if (good) estimate();
 }
 
@@ -413,11 +426,12 @@ void ExportDialog::estimate() {
     struct Estimate {
         QString text;
         int missing = 0;
+        std::vector<int> steps; // cuts, counted from 0
     };
     const auto project = m_document->project();
     const PartsSettings s = settings();
     m_counting.start(
-        [project, s, kind = kind()](auto, const Cancel& cancel) {
+        [project, s, kind = kind(), shots = m_document->judgedShots()](auto, const Cancel& cancel) {
             Estimate e;
             const auto to = s.to < 0 ? reelLength(*project) : s.to;
             if (kind == ExportKind::Movement) {
@@ -453,6 +467,10 @@ void ExportDialog::estimate() {
             SourcePool pool(std::size_t(16) << 20);
             pool.flow().keepIn(InBetweens::folder().toStdString(), InBetweens::mostOnDisk);
             e.missing = int(flowNeeds(*project, s.from, to, pool, cancel).size());
+            for (const Finding& f : foundOnlyAt(*project, plan->encoder.rate, cancel, shots))
+                if (const auto cut = indexOf(*project, f.place)) e.steps.push_back(*cut);
+            std::sort(e.steps.begin(), e.steps.end());
+            e.steps.erase(std::unique(e.steps.begin(), e.steps.end()), e.steps.end());
             return e;
         },
         [this](const Estimate& e) {
@@ -460,7 +478,39 @@ void ExportDialog::estimate() {
                                    ? e.text + tr("; %1 to be prepared first")
                                                   .arg(counted(e.missing, "picture in between", "pictures in between"))
                                    : e.text);
+            tellSteps(e.steps);
         });
+}
+
+void ExportDialog::tellSteps(const std::vector<int>& cuts) {
+    constexpr std::size_t most = 8; // that are named
+    QStringList names;
+    for (std::size_t i = 0; i < std::min(most, cuts.size()); ++i) names << QString::number(cuts[i] + 1);
+    if (cuts.size() > most) names << tr("%1 more").arg(cuts.size() - most);
+    m_steps->setText(tr("At this rate the speed steps at %1 that %2 steady at the piece's own: %3.")
+                         .arg(cuts.size() == 1 ? tr("a cut") : tr("cuts"), cuts.size() == 1 ? tr("is") : tr("are"),
+                              names.join(QStringLiteral(", "))));
+    m_steps->setVisible(!cuts.empty());
+    m_matchCurves->setVisible(!cuts.empty());
+}
+
+void ExportDialog::matchCurves() {
+    const auto project = m_document->project();
+    const FrameRate rate = preset().rate;
+    m_matchCurves->setEnabled(false);
+    m_matching.start([project, rate, shots = m_document->judgedShots()](
+                         auto, const Cancel&) { return withCurvesMatched(*project, rate, shots); },
+                     [this, project](const CurvesMatched& matched) {
+                         m_matchCurves->setEnabled(true);
+                         if (m_document->project() != project) return refresh(); // it was edited meanwhile
+                         if (!matched.done.empty()) m_document->apply(tr("match frames and curves"), matched.project);
+                         tell(matched.left.empty()
+                                  ? QString()
+                                  : tr("%1 could not be matched without a new fault: make the incoming side longer, or "
+                                       "export at the piece's rate.")
+                                        .arg(counted(qint64(matched.left.size()), "cut", "cuts")));
+                         refresh();
+                     });
 }
 
 namespace {

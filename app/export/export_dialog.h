@@ -39,6 +39,8 @@ private:
     void formatChanged();
     void fitEnding();
     void estimate();
+    void tellSteps(const std::vector<int>& cuts);
+    void matchCurves();
     void keepPreset();
     void removePreset();
     ExportKind kind() const;
@@ -53,9 +55,9 @@ private:
     QLineEdit* m_path;
     Choices *m_kind, *m_range, *m_enlarging;
     QCheckBox* m_alpha;
-    QLabel *m_summary, *m_told, *m_formatTold;
-    QPushButton *m_start, *m_remove, *m_pause;
-    Job m_counting;
+    QLabel *m_summary, *m_told, *m_formatTold, *m_steps;
+    QPushButton *m_start, *m_remove, *m_pause, *m_matchCurves;
+    Job m_counting, m_matching;
     bool m_filling = false;
     bool m_hidden = false; // then nothing is worked out
 };

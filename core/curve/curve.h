@@ -48,8 +48,9 @@ double fromSpace(double value, Space space);
 double evaluate(const Curve& curve, double time, double fallback = 0);
 
 /// The value at a time at which the frame whose own time is `frame` is exposed. Where that frame lies within the keyed
-/// range, both ends included, times beyond it run on (see runOnSpeed): a key on a frame does not cost the frame half its
-/// blur, and a handle that is steep for a tenth of a frame throws nothing far. Every other frame sees the curve hold.
+/// range, both ends included, times beyond it run on (see runOnSpeed): a key on a frame does not cost the frame half
+/// its blur, and a handle that is steep for a tenth of a frame throws nothing far. Every other frame sees the curve
+/// hold.
 double evaluateExposed(const Curve& curve, double frame, double time, Ends ends, double fallback = 0);
 
 /// The speed with which a curve runs on before its first or after its last key, in units of its space per unit of time:

@@ -95,8 +95,8 @@ Curve withRunOnToEnd(const Curve& curve, double end, double frame, double lowest
         const double runsTo = toSpace(without.keys.back().value, out.space) +
                               runOnSpeed(without, CurveEnd::Last, 1) * (time - before),
                      is = toSpace(out.keys.back().value, out.space);
-        if (out.keys[out.keys.size() - 2].next == Interpolation::Linear && before >= last - touching &&
-            before < end && std::abs(runsTo - is) < 1e-6 * std::max(1.0, std::abs(is)))
+        if (out.keys[out.keys.size() - 2].next == Interpolation::Linear && before >= last - touching && before < end &&
+            std::abs(runsTo - is) < 1e-6 * std::max(1.0, std::abs(is)))
             return without.keys.back().next = Interpolation::Eased, without;
         return out;
     }

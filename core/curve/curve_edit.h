@@ -21,8 +21,8 @@ Curve withKeyAdded(const Curve& curve, double time, double fallback, int* added 
 Curve withKeyRemoved(const Curve& curve, int key);
 
 /// A curve whose times were scaled so that what was one frame lasts `frame` frames now, counted so that `end` is the
-/// time at which its shot ends. Where its last key lay on the shot's last frame and lies before it now, the curve gets a
-/// key on the new last frame, as far as it runs on (runOnSpeed): the movement is one curve up to the cut at any rate,
+/// time at which its shot ends. Where its last key lay on the shot's last frame and lies before it now, the curve gets
+/// a key on the new last frame, as far as it runs on (runOnSpeed): the movement is one curve up to the cut at any rate,
 /// and no frame repeats another. A last key that says no more than that is taken off again where frames grow longer.
 /// Values stay within [lowest, highest].
 Curve withRunOnToEnd(const Curve& curve, double end, double frame, double lowest, double highest);

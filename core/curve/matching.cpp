@@ -52,10 +52,11 @@ double arrivingReach(const Curve& incoming) {
     return b.next == Interpolation::Linear && a.next != Interpolation::Eased ? 1.0 / 3 : b.arrive.reach;
 }
 
-// Handles of the first segment whose speed at the cut is `ratio` times its change over frame 0, whatever the values are:
-// of all that there are those that fall most evenly. The arriving handle is left alone where that is even enough.
+// Handles of the first segment whose speed at the cut is `ratio` times its change over frame 0, whatever the values
+// are: of all that there are those that fall most evenly. The arriving handle is left alone where that is even enough.
 std::optional<Curve> withEntryShape(const Curve& incoming, double ratio, Ends ends) {
-    const double way = toSpace(incoming.keys[1].value, incoming.space) - toSpace(incoming.keys[0].value, incoming.space);
+    const double way =
+        toSpace(incoming.keys[1].value, incoming.space) - toSpace(incoming.keys[0].value, incoming.space);
     std::optional<Curve> best;
     double least = 1e300;
     const auto tryArriving = [&](const Curve& arriving) {
@@ -79,7 +80,8 @@ std::optional<Curve> withEntryShape(const Curve& incoming, double ratio, Ends en
     };
     tryArriving(incoming);
     for (const double reach : {0.2, 0.3, 0.4, 0.6, 0.7, 0.8, 0.9})
-        if (least > mostUneven && incoming.keys[1].arrive.rise == 0) tryArriving(withArriveHandle(incoming, 1, {reach, 0}));
+        if (least > mostUneven && incoming.keys[1].arrive.rise == 0)
+            tryArriving(withArriveHandle(incoming, 1, {reach, 0}));
     return best;
 }
 

@@ -1,6 +1,7 @@
 #include "core/flow/at_rate.h"
 
 #include <algorithm>
+#include <cmath>
 #include <set>
 
 #include "core/edit/piece_edits.h"
@@ -14,19 +15,41 @@ bool goesByRate(const Finding& f) {
     return std::find(std::begin(kinds), std::end(kinds), kindOf(f)) != std::end(kinds);
 }
 
-bool carriesOnAt(const Project& project, int cut, const std::shared_ptr<const ShotMovements>& shots) {
-    const CutFlow flow = flowAtCut(project, cut, shots);
-    return std::none_of(flow.findings.begin(), flow.findings.end(), goesByRate);
+std::set<std::string> namesAt(const Project& project, int cut, const std::shared_ptr<const ShotMovements>& shots) {
+    std::set<std::string> names;
+    for (const Finding& f : flowAtCut(project, cut, shots).findings) names.insert(f.name);
+    return names;
+}
+
+// Whether a cut carries on now, and nothing is found there that was not found before.
+bool isBetter(const Project& before, const Project& after, int cut, const std::shared_ptr<const ShotMovements>& shots) {
+    const CutFlow now = flowAtCut(after, cut, shots);
+    const auto known = namesAt(before, cut, shots);
+    return std::none_of(now.findings.begin(), now.findings.end(),
+                        [&](const Finding& f) { return goesByRate(f) || !known.contains(f.name); });
 }
 
 } // namespace
+
+Project deliveredAt(const Project& project, FrameRate rate) {
+    Project out = withRate(project, rate);
+    if (out.settings.rate == project.settings.rate) return out;
+    const double factor = (rate / project.settings.rate).toDouble();
+    FlowLimits& l = out.settings.flow;
+    for (double* speed : {&l.still, &l.fast, &l.copySpeed, &l.magnifiedSpeed, &l.little, &l.much, &l.pan})
+        *speed /= factor;
+    for (int* frames : {&l.stillFrames, &l.copyFrames, &l.magnifiedFrames, &l.beat, &l.foreignFrames})
+        *frames = int(std::lround(*frames * factor));
+    l.stillFrames = std::max(1, l.stillFrames);
+    return out;
+}
 
 std::vector<Finding> foundOnlyAt(const Project& project, FrameRate rate, const Cancel& cancel,
                                  const std::shared_ptr<const ShotMovements>& shots) {
     std::vector<Finding> only;
     if (rate == project.settings.rate || !isUsableRate(rate)) return only;
     const ReelFlow own = flowOfReel(std::make_shared<const Project>(project), {}, cancel, shots),
-                   there = flowOfReel(std::make_shared<const Project>(withRate(project, rate)), {}, cancel, shots);
+                   there = flowOfReel(std::make_shared<const Project>(deliveredAt(project, rate)), {}, cancel, shots);
     std::set<std::pair<std::string, std::string>> known; // kind and clip
     for (const Finding* f : own.all()) known.insert({kindOf(*f), f->place.id});
     for (const Finding* f : there.all())
@@ -43,8 +66,8 @@ CurvesMatched withCurvesMatched(const Project& project, FrameRate rate,
         if (const auto cut = indexOf(project, f.place)) cuts.insert(*cut);
     for (const int cut : cuts) {
         auto matched = withAllMatched(out.project, cut, Match::Curves, shots.get());
-        const bool done =
-            matched && carriesOnAt(*matched, cut, shots) && carriesOnAt(withRate(*matched, rate), cut, shots);
+        const bool done = matched && isBetter(out.project, *matched, cut, shots) &&
+                          isBetter(deliveredAt(out.project, rate), deliveredAt(*matched, rate), cut, shots);
         (done ? out.done : out.left).push_back(cut);
         if (done) out.project = std::move(*matched);
     }

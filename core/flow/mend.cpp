@@ -98,13 +98,12 @@ Expected<Mended> withFixApplied(const Project& project, const NamedFix& fix,
         return fail(ErrorCode::BadInput, std::move(message), {}, std::move(remedy));
     };
     if (fix.cut && !hasCut(project, *fix.cut))
-        return bad(fmt::format("there is no cut {}", *fix.cut + 1),
-                   fmt::format("the reel has {}", cutCount(project)));
+        return bad(fmt::format("there is no cut {}", *fix.cut + 1), fmt::format("the reel has {}", cutCount(project)));
     const auto isHere = [&](const FlowPlace& place) {
         if (!fix.cut) return true;
         const auto index = indexOf(project, place);
-        return index && (place.kind == FlowPlace::Cut ? *index == *fix.cut
-                                                      : *index == *fix.cut || *index == *fix.cut + 1);
+        return index &&
+               (place.kind == FlowPlace::Cut ? *index == *fix.cut : *index == *fix.cut || *index == *fix.cut + 1);
     };
     const ReelFlow flow = flowOfReel(std::make_shared<const Project>(project), {}, {}, shots);
     Mended result{project, {}, {}};
@@ -124,8 +123,7 @@ Expected<Mended> withFixApplied(const Project& project, const NamedFix& fix,
                 continue;
             }
             result.project = std::move(*next);
-            result.done.push_back(
-                fmt::format("{}: {}: {}", placeText(project, f->place), f->title, one.label));
+            result.done.push_back(fmt::format("{}: {}: {}", placeText(project, f->place), f->title, one.label));
             done = true;
         }
         if (!done) result.left.push_back(fmt::format("{}: {}: {}", placeText(project, f->place), f->title, why));
@@ -135,7 +133,8 @@ Expected<Mended> withFixApplied(const Project& project, const NamedFix& fix,
                    names.empty() ? "nothing is found at all" : fmt::format("found are: {}", fmt::join(names, ", ")));
     if (result.done.empty())
         return bad(fmt::format("nothing was fixed: {}", result.left.front()),
-                   labels.empty() ? "this finding has no fixes" : fmt::format("its fixes are: {}", fmt::join(labels, ", ")));
+                   labels.empty() ? "this finding has no fixes"
+                                  : fmt::format("its fixes are: {}", fmt::join(labels, ", ")));
     return result;
 }
 

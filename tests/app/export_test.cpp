@@ -9,7 +9,10 @@
 #include <QPushButton>
 #include <QTimer>
 #include <QToolButton>
+#include <QUndoStack>
 
+#include "core/flow/at_rate.h"
+#include "core/flow/carry_on.h"
 #include "core/media/probe.h"
 #include "tests/app/window_fixture.h"
 
@@ -68,6 +71,29 @@ protected:
     static QString told(ExportDialog* d) { return textOf(d, "What is wrong"); }
     static QString row(ExportDialog* d) { return textOf(d, "How far it is"); } // the newest
 };
+
+// Frames that agree at the piece's rate and not at twice that: it is told, and matched by a press.
+TEST_F(ExportWindow, WhatAHigherRateShowsIsToldAndMatched) {
+    openPlunge();
+    m_window->document()->apply("match", *withAllMatched(*m_window->document()->project(), 0, Match::ByHandle));
+    ExportDialog* dialog = openDialog();
+    const auto steps = [&] { return textOf(dialog, "What another rate shows"); };
+    auto* match = button2(dialog, "Match frames and curves");
+    ASSERT_TRUE(match);
+    QTest::qWait(50);
+    EXPECT_TRUE(steps().isEmpty()) << "at its own rate";
+    EXPECT_FALSE(match->isVisible());
+    choose(dialog, "exportRate", "60");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return match->isVisible(); }, 20000));
+    EXPECT_TRUE(steps().contains("a cut that is steady at the piece's own: 1")) << steps().toStdString();
+    QTest::mouseClick(match, Qt::LeftButton);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !match->isVisible(); }, 20000));
+    EXPECT_TRUE(foundOnlyAt(*m_window->document()->project(), 60).empty());
+    EXPECT_TRUE(steps().isEmpty());
+    EXPECT_TRUE(told(dialog).isEmpty()) << told(dialog).toStdString();
+    m_window->document()->undoStack()->undo();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return match->isVisible(); }, 20000)) << "and told again";
+}
 
 TEST_F(ExportWindow, WritesTheReelAndSaysSo) {
     openPlunge();

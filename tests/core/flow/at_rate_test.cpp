@@ -7,7 +7,7 @@
 #include "core/edit/piece_edits.h"
 #include "core/flow/carry_on.h"
 #include "core/plan/cut_match.h"
-#include "core/recipe/recipe.h"
+#include "core/project/project_file.h"
 #include "tests/support/projects.h"
 
 namespace virga::at_rate_test {
@@ -45,7 +45,8 @@ TEST(AtRate, CurvesMatchedCarryOnAtEveryRate) {
     for (const Project& p : pieces) {
         const auto matched = withAllMatched(p, 0, Match::Curves);
         ASSERT_TRUE(matched) << describe(matched.error());
-        for (const FrameRate rate : {FrameRate(25), FrameRate(30), FrameRate(50), FrameRate(60), FrameRate(100), FrameRate(500)})
+        for (const FrameRate rate :
+             {FrameRate(25), FrameRate(30), FrameRate(50), FrameRate(60), FrameRate(100), FrameRate(500)})
             EXPECT_LT(ratioAt(*matched, rate), 1.1) << rate.toDouble();
         EXPECT_LT(ratioAt(*matched, 25), 1.001);
         const Channel& c = transitionAt(*matched, 0).moves[0].channels[0];
@@ -61,6 +62,16 @@ TEST(AtRate, TheOutgoingSideKeepsItsWayUpToItsLastFrame) {
     for (double t = -6; t <= -1; t += 0.25) EXPECT_NEAR(evaluate(after, t), evaluate(before, t), 1e-9) << t;
     EXPECT_NEAR(speedBefore(after, 0), speedBefore(before, -1), 1e-6);
     EXPECT_EQ(levelledAtCut(after, 1.1), after) << "once is enough";
+}
+
+// The demo is judged at twice its rate as at its own, but for what the rate itself shows.
+TEST(AtRate, LimitsMeanTheSameInSeconds) {
+    const auto demo = loadProject(std::filesystem::path(VIRGA_SOURCE_DIR) / "demo/lantern-regatta.virga");
+    ASSERT_TRUE(demo);
+    const FrameRate twice = demo->settings.rate * FrameRate(2);
+    const ReelFlow flow = flowOfReel(deliveredAt(*demo, twice));
+    for (const Finding* f : flow.all()) EXPECT_EQ(f->name, "speed-step") << f->title;
+    EXPECT_EQ(deliveredAt(*demo, demo->settings.rate), *demo);
 }
 
 TEST(AtRate, ThePieceIsMatchedForARate) {

@@ -55,12 +55,14 @@ TEST(CarryOn, MatchAllReportsWhatIsMissing) {
     EXPECT_NE(none.error().message.find("left over"), std::string::npos) << describe(none.error());
     EXPECT_NE(none.error().remedy.find("a slide"), std::string::npos) << describe(none.error());
     for (const bool keep : {true, false}) {
-        const auto matched = withAllMatched(withMoveAdded(p, 0, MoveKind::Slide), 0, keep ? Match::ByHandle : Match::ByValue);
+        const auto matched =
+            withAllMatched(withMoveAdded(p, 0, MoveKind::Slide), 0, keep ? Match::ByHandle : Match::ByValue);
         ASSERT_TRUE(matched) << describe(matched.error());
         EXPECT_LT(velocitiesAtCut(*matched, 0).difference, 0.01 * velocitiesAtCut(*matched, 0).speedOut);
     }
     // What no value could meet is told too: a zoom that would have to start at less than a hundredth.
-    const auto fast = withAllMatched(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 90, 2, 1.1, 1, 30), 0, Match::ByHandle);
+    const auto fast =
+        withAllMatched(withMove(twoClips(), 0, MoveKind::Zoom, 0, 1, 90, 2, 1.1, 1, 30), 0, Match::ByHandle);
     ASSERT_FALSE(fast);
     EXPECT_NE(fast.error().message.find("would have to be"), std::string::npos) << describe(fast.error());
 }

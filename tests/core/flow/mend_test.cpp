@@ -71,7 +71,8 @@ TEST(Mend, AFixIsAppliedByItsName) {
     EXPECT_NE(other.error().remedy.find("Turn it round"), std::string::npos);
     EXPECT_FALSE(withFixApplied(first, {"turns-back:Zoom", "", 99}));
     int applied = 0;
-    for (int cut = 0; cut < cutCount(first); ++cut) applied += withFixApplied(first, {"turns-back", "", cut}).has_value();
+    for (int cut = 0; cut < cutCount(first); ++cut)
+        applied += withFixApplied(first, {"turns-back", "", cut}).has_value();
     EXPECT_EQ(applied, 1) << "only at its own cut";
 }
 
