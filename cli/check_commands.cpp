@@ -9,6 +9,7 @@
 #include "core/detect/find_bars.h"
 #include "core/detect/find_shot.h"
 #include "core/flow/at_rate.h"
+#include "core/flow/fix_change.h"
 #include "core/flow/mend.h"
 #include "core/measure/measure_movement.h"
 #include "core/project/project_file.h"
@@ -24,18 +25,29 @@ const char* wordOf(Severity severity) {
     return severity == Severity::Breaks ? "breaks" : "worth a look";
 }
 
-json describeFinding(const Finding& f) {
+json describeFinding(const Project& project, const Finding& f) {
     json fixes = json::array();
-    for (const Fix& fix : f.fixes) fixes.push_back({{"label", fix.label}, {"safe", fix.safe}});
+    for (const Fix& fix : f.fixes) {
+        json told = {{"label", fix.label}, {"safe", false}};
+        if (const auto next = fix.apply(project)) {
+            const EditChange change = changeBetween(project, *next);
+            told["safe"] = fix.safe && change.keepsMoves();
+            told["changes"] = {
+                {"seen", change.seen}, {"frames", change.frames}, {"travel", change.travel}, {"length", change.length}};
+        } else {
+            told["cannot"] = describe(next.error());
+        }
+        fixes.push_back(std::move(told));
+    }
     return {{"name", f.name},   {"severity", wordOf(f.severity)},
             {"id", f.place.id}, {"frame", f.frame},
             {"title", f.title}, {"detail", f.detail},
             {"fixes", fixes}};
 }
 
-json listOf(const std::vector<Finding>& findings) {
+json listOf(const Project& project, const std::vector<Finding>& findings) {
     json list = json::array();
-    for (const Finding& f : findings) list.push_back(describeFinding(f));
+    for (const Finding& f : findings) list.push_back(describeFinding(project, f));
     return list;
 }
 
@@ -47,10 +59,10 @@ json describeFlow(const ReelFlow& flow, const std::string& file) {
                         {"frame", cutFrame(project, int(c))},
                         {"speedOut", flow.cuts[c]->speedOut},
                         {"speedIn", flow.cuts[c]->speedIn},
-                        {"findings", listOf(flow.cuts[c]->findings)},
+                        {"findings", listOf(project, flow.cuts[c]->findings)},
                         {"fine", flow.cuts[c]->fine}});
     for (std::size_t i = 0; i < flow.clips.size(); ++i)
-        clips.push_back({{"clip", project.reel[i].name}, {"findings", listOf(flow.clips[i]->findings)}});
+        clips.push_back({{"clip", project.reel[i].name}, {"findings", listOf(project, flow.clips[i]->findings)}});
     return {{"project", file}, {"cuts", cuts}, {"clips", clips}};
 }
 

@@ -9,6 +9,7 @@
 
 #include "app/background/in_background.h"
 #include "app/commands/cut_commands.h"
+#include "app/document/words.h"
 #include "app/style/controls.h"
 #include "app/style/flow_layout.h"
 #include "app/style/plain_text.h"
@@ -42,12 +43,34 @@ void FixButton::begin() {
     if (m_pointed) return;
     m_pointed = true;
     const Snapshot before = m_document->project();
+    struct Tried {
+        Expected<Project> project;
+        EditChange change;
+    };
     inBackground(
-        this, [before, apply = m_fix.apply] { return apply(*before); },
-        [this, before](Expected<Project> tried) {
-            if (m_pointed && tried && m_document->project() == before)
-                m_document->tryOut(std::make_shared<const Project>(std::move(*tried)));
+        this,
+        [before, apply = m_fix.apply] {
+            Tried tried{apply(*before), {}};
+            if (tried.project) tried.change = changeBetween(*before, *tried.project);
+            return tried;
+        },
+        [this, before](Tried tried) {
+            if (tried.project) tellChange(tried.change);
+            if (m_pointed && tried.project && m_document->project() == before)
+                m_document->tryOut(std::make_shared<const Project>(std::move(*tried.project)));
         });
+}
+
+// How much it changes stands in its tooltip as soon as that is known.
+void FixButton::tellChange(const EditChange& change) {
+    QString text = change.frames > 0 ? tr("Moves the picture by %1 % of the width, the mean of %2.")
+                                           .arg(change.seen, 0, 'f', change.seen < 10 ? 1 : 0)
+                                           .arg(counted(change.frames, "frame", "frames"))
+                                     : tr("Leaves the picture's movement as it is.");
+    const double kept = std::min(change.travel, change.length);
+    if (kept < 0.995) text += QLatin1Char(' ') + tr("%1 % of the moves is kept.").arg(int(100 * kept));
+    if (m_fix.safe && !change.keepsMoves()) text += QLatin1Char(' ') + tr("That is not safe: it is left to you.");
+    setTip(this, text);
 }
 
 void FixButton::end() {

@@ -5,6 +5,7 @@
 #include <QWidget>
 
 #include "app/document/document.h"
+#include "core/flow/fix_change.h"
 #include "core/flow/flow.h"
 
 namespace virga {
@@ -25,6 +26,7 @@ private:
     void begin();
     void again();
     void end();
+    void tellChange(const EditChange& change);
     Document* m_document;
     Fix m_fix;
     bool m_pointed = false;

@@ -98,9 +98,11 @@ CarryingCutsDialog::~CarryingCutsDialog() {
 void CarryingCutsDialog::show(std::vector<CarryingCut> found) {
     m_found = std::move(found);
     for (const CarryingCut& c : m_found) m_list->addItem(rowOf(c));
-    m_state->setText(m_found.empty() ? tr("Nowhere within two seconds of the cut is enough known of both shots.")
-                                     : tr("The best first; what is chosen is shown in the window. The reel stays as "
-                                          "long as it is."));
+    m_state->setText(m_found.empty()
+                         ? tr("Within two seconds of the cut nothing carries on better than the cut does now, or too "
+                              "little is known of both shots.")
+                         : tr("The best first; what is chosen is shown in the window. The reel stays as "
+                              "long as it is."));
     if (!m_found.empty()) m_list->setCurrentRow(0);
     m_put->setEnabled(!m_found.empty());
 }

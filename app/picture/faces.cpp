@@ -7,6 +7,7 @@
 
 #include "app/picture/points.h"
 #include "app/style/theme.h"
+#include "core/flow/flow.h"
 #include "core/measure/follow_subject.h"
 #include "core/measure/spot.h"
 #include "core/measure/subject_match.h"
@@ -139,10 +140,17 @@ void Faces::release() {
 }
 
 QString Faces::lineUp() {
-    const auto done = withSubjectsLinedUp(*m_document->project(), m_document->cut());
+    const auto before = m_document->project();
+    const auto done = withSubjectsLinedUp(*before, m_document->cut());
     if (!done) return QString::fromStdString(describe(done.error()));
     m_document->apply(tr("line up"), *done);
-    return {};
+    // It may stand there smaller than the frame.
+    const auto left = edgesOfShot(*done, m_document->cut() + 1);
+    if (!left || edgesOfShot(*before, m_document->cut() + 1)) return {};
+    return left->fixes.empty()
+               ? tr("Lined up. %1.").arg(QString::fromStdString(left->title))
+               : tr("Lined up. %1; Flow offers: %2.")
+                     .arg(QString::fromStdString(left->title), QString::fromStdString(left->fixes.front().label));
 }
 
 namespace {

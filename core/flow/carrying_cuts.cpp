@@ -73,9 +73,13 @@ std::vector<CarryingCut> carryingCuts(const Project& project, int cut, const Sho
     }
     std::stable_sort(all.begin(), all.end(),
                      [](const CarryingCut& a, const CarryingCut& b) { return a.score < b.score; });
+    // What the cut is now, where its frames could be followed.
+    const auto today =
+        std::find_if(all.begin(), all.end(), [](const CarryingCut& c) { return c.out == 0 && c.in == 0; });
+    const double least = today == all.end() ? 1e300 : today->score;
     std::vector<CarryingCut> best;
     for (const CarryingCut& c : all) {
-        if (int(best.size()) >= most) break;
+        if (int(best.size()) >= most || c.score >= least) break;
         const bool near = std::any_of(best.begin(), best.end(), [&](const CarryingCut& b) {
             return std::abs(b.out - c.out) < apart && std::abs(b.in - c.in) < apart;
         });

@@ -17,8 +17,8 @@ struct CarryingCut {
     double score = 0;      // less is better
 };
 
-/// At most `most`, the best first, each some frames away from the others; the reel's length stays. None where the
-/// shots' movement is not known.
+/// At most `most`, the best first, each some frames away from the others and better than the cut as it is; the reel's
+/// length stays. None where the shots' movement is not known.
 std::vector<CarryingCut> carryingCuts(const Project& project, int cut, const ShotMovements& shots, int most = 8);
 
 /// The cut put there. Errors: BadInput where the shots do not reach so far any more.

@@ -71,7 +71,8 @@ void checkPan(const CutContext& context, CutFlow& flow);
 // shot_speed.cpp
 void checkRamp(const CutContext& context, CutFlow& flow);
 void checkRampBlur(const CutContext& context, CutFlow& flow);
-// clips.cpp
+// shot_edges.cpp and clips.cpp
+void checkShotEdges(const Project& project, int clip, ClipFlow& flow);
 void checkMagnified(const Project& project, int clip, ClipFlow& flow);
 void checkDrift(const Project& project, int clip, ClipFlow& flow);
 void checkSource(const Project& project, int clip, ClipFlow& flow);

@@ -216,6 +216,13 @@ FrameSpan movingSpan(const Project& project, int cut) {
     return span;
 }
 
+FrameSpan judgedAtCut(const Project& project, int cut) {
+    FrameSpan span = movingSpan(project, cut);
+    span.first = std::max(span.first - 1, -project.reel[std::size_t(cut)].length);
+    span.last = std::min(span.last + 1, project.reel[std::size_t(cut) + 1].length - 1);
+    return span;
+}
+
 std::vector<SeenSource> seenSources(const Project& project, const ReelIndex& index, std::int64_t from, std::int64_t to,
                                     std::int64_t origin) {
     std::vector<SeenSource> seen;

@@ -7,6 +7,9 @@
 
 namespace virga {
 
+/// A smaller share of the frame is not counted as uncovered: a hundredth of a pixel of 1920 x 1080.
+inline constexpr double leastShare = 5e-9;
+
 struct FrameFacts {
     double speed = 0;     // seen speed, % of the frame width per frame
     double open = 0;      // for how much of a frame its shutter is open
@@ -63,6 +66,8 @@ struct FrameSpan {
     std::int64_t first = -1, last = 0;
 };
 FrameSpan movingSpan(const Project& project, int cut);
+/// The frames whose edges are judged at a cut: those and one more on each side, whose exposure reaches into the moves.
+FrameSpan judgedAtCut(const Project& project, int cut);
 
 /// What every frame of a span shows of one clip, for the coverage solver: several moments over each frame's exposure.
 /// Frames are counted from `origin`. REQUIRES: the project's own index.

@@ -53,6 +53,8 @@ void checkReached(const CutContext& context, CutFlow& flow) {
                      rest = toSpace((out ? curve.keys.front() : curve.keys.back()).value, curve.space),
                      meant = toSpace(key.value, curve.space), shown = toSpace(evaluate(curve, beside), curve.space);
         if (std::abs(meant - rest) < 1e-9) return;
+        // Whole turns reach what they mean by coming round.
+        if (info.axis == Axis::Turn && std::abs(std::remainder(meant - rest, 360)) < 1e-6) return;
         const double share = (shown - rest) / (meant - rest);
         if (share >= context.limits.reached) return;
         Finding f = context.finding(

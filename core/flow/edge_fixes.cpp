@@ -41,7 +41,7 @@ Project withEdgesAt(const Project& project, int cut, EdgeFill edges) {
 namespace {
 
 std::vector<SeenSource> seenAt(const Project& project, int cut) {
-    const FrameSpan span = movingSpan(project, cut);
+    const FrameSpan span = judgedAtCut(project, cut);
     const ReelIndex index = reelIndex(project);
     const std::int64_t at = index.starts[std::size_t(cut) + 1];
     return seenSources(project, index, at + span.first, at + span.last + 1, at);
@@ -146,6 +146,74 @@ Project withShutterOpened(const Project& project, int cut, double angle) {
     shutter.angle = std::max(shutter.angle, angle);
     transition.shutter = shutter;
     return out;
+}
+
+namespace {
+
+Point scaled(Point at, const ShotScale& scale) {
+    return Point(0.5, 0.5) + (at - scale.about) * scale.factor;
+}
+
+void scaleShot(Clip& clip, const ShotScale& scale) {
+    Placement& p = clip.placement;
+    p.position = scaled(p.anchor + p.position, scale) - p.anchor;
+    p.scale *= scale.factor;
+}
+
+// Where a shot's own middle lies in a frame, in fractions of the frame.
+std::optional<Point> middleOf(const Project& project, const ReelIndex& index, int clip, std::int64_t reelFrame) {
+    const FramePlan plan = planFrame(project, index, reelFrame);
+    const LayerPlan* layer = layerOfClip(plan, clip);
+    if (!layer) return std::nullopt;
+    const Size size = project.settings.size;
+    const ScreenMap map = mapAt(*layer, double(reelFrame), size);
+    if (!map.isVisible()) return std::nullopt;
+    const Point at = map.toScreen({layer->source.width / 2.0, layer->source.height / 2.0});
+    if (!std::isfinite(at.length())) return std::nullopt;
+    return Point(at.x / size.width, at.y / size.height);
+}
+
+} // namespace
+
+Project withShotScaled(const Project& project, int clip, const ShotScale& scale) {
+    Project out = project;
+    if (clip >= 0 && clip < int(out.reel.size())) scaleShot(out.reel[std::size_t(clip)], scale);
+    return out;
+}
+
+Project withBothShotsScaled(const Project& project, int cut, const ShotScale& scale) {
+    Project out = project;
+    if (!hasCut(project, cut)) return out;
+    for (const int i : {cut, cut + 1}) scaleShot(out.reel[std::size_t(i)], scale);
+    for (Move& move : out.reel[std::size_t(cut) + 1].transition.moves)
+        if (!moveInfo(move.kind).anchor.empty()) move.anchor = scaled(move.anchor, scale);
+    return out;
+}
+
+std::optional<ShotScale> scaleThatCovers(const Project& project, int clip, const std::vector<std::int64_t>& frames) {
+    constexpr int most = 800; // hundredths
+    if (clip < 0 || clip >= int(project.reel.size()) || frames.empty()) return std::nullopt;
+    const ReelIndex index = reelIndex(project);
+    const std::int64_t at = index.starts[std::size_t(clip)];
+    std::optional<ShotScale> best;
+    for (const std::optional<Point>& about :
+         {std::optional(Point(0.5, 0.5)), middleOf(project, index, clip, at + frames.front())}) {
+        if (!about) continue;
+        const auto covered = [&](double factor) {
+            const Project with = withShotScaled(project, clip, {factor, *about});
+            return std::all_of(frames.begin(), frames.end(),
+                               [&](std::int64_t n) { return factsOf(with, index, at + n).uncovered <= leastShare; });
+        };
+        // In whole hundredths.
+        int low = 99, high = best ? int(std::lround(best->factor * 100)) - 1 : most;
+        if (high < 100 || !covered(high / 100.0)) continue;
+        while (high - low > 1) {
+            const int middle = (low + high) / 2;
+            (covered(middle / 100.0) ? high : low) = middle;
+        }
+        best = ShotScale{high / 100.0, *about};
+    }
+    return best;
 }
 
 } // namespace virga

@@ -1,6 +1,9 @@
 #pragma once
 // Fixes of what the frame shows at its edges and how finely: edge fill, covering, bars, copies, magnification, shutter.
 // What is not there leaves the project as it is.
+#include <optional>
+#include <vector>
+
 #include "core/base/error.h"
 #include "core/geom/cover.h"
 #include "core/project/project.h"
@@ -23,6 +26,19 @@ std::optional<LeastSlide> slideThatCovers(const Project& project, int cut);
 Project withCoveringZoom(const Project& project, int cut, double factor);
 /// A constant slide, in pixels of the frame, likewise.
 Project withCoveringSlide(const Project& project, int cut, Point by);
+
+/// What scales a shot's place: the point that comes to the frame's middle, in fractions of the frame, and by how much
+/// all grows about it.
+struct ShotScale {
+    double factor = 1;
+    Point about{0.5, 0.5};
+};
+Project withShotScaled(const Project& project, int clip, const ShotScale& scale);
+/// The same of both clips of a cut, with the anchors of its moves: what lies on each other there goes on doing so.
+Project withBothShotsScaled(const Project& project, int cut, const ShotScale& scale);
+/// The least factor, to a hundredth, with which a clip covers the frame on those of its frames: about the frame's
+/// middle, or about the shot's own, whichever asks for less. Empty where none up to 8 does.
+std::optional<ShotScale> scaleThatCovers(const Project& project, int clip, const std::vector<std::int64_t>& frames);
 
 /// How much of a clip's enlargement at one of its frames its own zooms are: a factor of at least 1.
 double enlargedByZooms(const Project& project, int clip, std::int64_t frame);

@@ -95,6 +95,7 @@ CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const 
 ClipFlow checkClip(const Project& project, const ReelIndex& index, int clip) {
     ClipFlow flow;
     flow.facts = ClipFacts(project, index, clip);
+    checkShotEdges(project, clip, flow);
     checkMagnified(project, clip, flow);
     checkDrift(project, clip, flow);
     checkSource(project, clip, flow);

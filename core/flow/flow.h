@@ -34,7 +34,8 @@ std::int64_t originOf(const Project& project, const FlowPlace& place);
 struct Fix {
     std::string label;                                      // on the button
     std::function<Expected<Project>(const Project&)> apply; // an edit; its error says why it cannot be met
-    bool safe = false;                                      // keeps what the editor made but for the fault itself
+    bool safe =
+        false; // keeps what the editor made but for the fault itself; how much that is, core/flow/fix_change.h tells
 };
 
 struct Finding {
@@ -84,5 +85,8 @@ ReelFlow flowOfReel(const Project& project);
 
 /// What is found at one cut, without what depends on the rest of the reel.
 CutFlow flowAtCut(const Project& project, int cut, const std::shared_ptr<const ShotMovements>& shots = nullptr);
+
+/// What a clip shows of bare edges and slow copies away from its cuts' moves; empty where nothing is found.
+std::optional<Finding> edgesOfShot(const Project& project, int clip);
 
 } // namespace virga

@@ -4,6 +4,8 @@
 #include <fmt/format.h>
 #include <set>
 
+#include "core/flow/fix_change.h"
+
 namespace virga {
 namespace {
 
@@ -27,6 +29,27 @@ bool has(const ReelFlow& flow, const std::string& key) {
     return std::any_of(all.begin(), all.end(), [&](const Finding* f) { return keyOf(*f) == key; });
 }
 
+// A safe fix applied.
+struct Trial {
+    std::string label;
+    Project project;
+    double seen = 0; // how much of what is seen it changes
+};
+
+// Those that keep the moves, what changes least first.
+std::vector<Trial> safeTrials(const Project& project, const Finding& finding) {
+    std::vector<Trial> trials;
+    for (const Fix& fix : finding.fixes) {
+        if (!fix.safe) continue;
+        auto next = fix.apply(project);
+        if (!next) continue;
+        const EditChange change = changeBetween(project, *next);
+        if (change.keepsMoves()) trials.push_back({fix.label, std::move(*next), change.seen});
+    }
+    std::stable_sort(trials.begin(), trials.end(), [](const Trial& a, const Trial& b) { return a.seen < b.seen; });
+    return trials;
+}
+
 // `wanted` says which findings are to be mended.
 template <typename Wanted> Mended mended(const Project& project, const Wanted& wanted, const Cancel& cancel) {
     Mended result;
@@ -39,11 +62,8 @@ template <typename Wanted> Mended mended(const Project& project, const Wanted& w
         for (const Finding* finding : flow.all()) {
             const std::string key = keyOf(*finding);
             if (!wanted(*flow.project, *finding) || !tried.insert(key).second) continue;
-            for (const Fix& fix : finding->fixes) {
-                if (!fix.safe) continue;
-                auto next = fix.apply(*flow.project);
-                if (!next) continue;
-                ReelFlow after = flowOfReel(std::make_shared<const Project>(std::move(*next)), flow, cancel);
+            for (const Trial& trial : safeTrials(*flow.project, *finding)) {
+                ReelFlow after = flowOfReel(std::make_shared<const Project>(trial.project), flow, cancel);
                 if (!after.project) break;
                 const Count now = countOf(after);
                 // Fewer than before, or it could go round in circles.
@@ -51,7 +71,7 @@ template <typename Wanted> Mended mended(const Project& project, const Wanted& w
                     now.breaks < before.breaks || (now.breaks == before.breaks && now.looks < before.looks);
                 if (has(after, key) || !better) continue;
                 result.done.push_back(
-                    fmt::format("{}: {}: {}", placeText(*flow.project, finding->place), finding->title, fix.label));
+                    fmt::format("{}: {}: {}", placeText(*flow.project, finding->place), finding->title, trial.label));
                 flow = std::move(after);
                 again = true;
                 break;

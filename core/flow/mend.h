@@ -1,6 +1,7 @@
 #pragma once
-// Mending: fixes that keep what the editor made, applied as long as they do what they promise. A fix is kept only where
-// its finding is gone afterwards and no graver one has come.
+// Mending: fixes that keep what the editor made (EditChange::keepsMoves), applied as long as they do what they promise:
+// of several the one that changes least of what is seen. A fix is kept only where its finding is gone afterwards and no
+// graver one has come.
 #include <optional>
 #include <string>
 #include <vector>

@@ -79,7 +79,7 @@ void addBare(const CutContext& context, CutFlow& flow, int bare, std::int64_t wo
 } // namespace
 
 void checkEdges(const CutContext& context, CutFlow& flow) {
-    const FrameSpan span = movingSpan(context.project, context.cut);
+    const FrameSpan span = judgedAtCut(context.project, context.cut);
     const FlowLimits& limits = context.limits;
     std::int64_t worstBare = 0, worstCopies = 0;
     int bare = 0, copies = 0, copiesWhileSlow = 0;

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <fmt/format.h>
 
+#include "core/edit/edits.h"
 #include "core/edit/speed_edits.h"
 #include "core/flow/checks.h"
 #include "core/flow/edge_fixes.h"
@@ -35,6 +36,24 @@ void checkRamp(const CutContext& context, CutFlow& flow) {
         const Media* media = findMedia(project, clip.mediaId);
         return media && !media->still;
     };
+    for (const Side side : {Side::Outgoing, Side::Incoming}) {
+        const Clip& clip = side == Side::Outgoing ? out : in;
+        const Media* media = findMedia(project, clip.mediaId);
+        if (!media || !media->still || !isRamped(clip, side)) continue;
+        Finding f =
+            context.finding(side == Side::Outgoing ? "ramp-shows-nothing:outgoing" : "ramp-shows-nothing:incoming",
+                            Severity::WorthALook, side == Side::Outgoing ? -1 : 0, "The ramp shows nothing here",
+                            fmt::format("The {} shot is a still picture: a change of its speed is not seen.",
+                                        side == Side::Outgoing ? "outgoing" : "incoming"));
+        f.fixes = {fixOf(
+            "Remove the ramp", context.place,
+            [side](const Project& p, int cut) -> Expected<Project> {
+                const int i = cut + (side == Side::Incoming);
+                return withClipChanged(p, i, withoutRamp(p.reel[std::size_t(i)], side));
+            },
+            true)};
+        flow.findings.push_back(std::move(f));
+    }
     if (!runs(out) || !runs(in)) return; // a still has no speed to carry, and a gap neither
     const double before = speedOver(project, out, out.length - 1), after = speedOver(project, in, 0);
     const double fast = std::max(std::abs(before), std::abs(after)), slow = std::min(std::abs(before), std::abs(after));

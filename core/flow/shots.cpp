@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <numbers>
 
 #include "core/curve/curve_edit.h"
 #include "core/edit/move_edits.h"
@@ -12,13 +13,14 @@
 namespace virga {
 namespace {
 
-constexpr double against = -0.3;      // cosine of the angle from which two movements go against each other
+// Degrees between two movements: below the first they go the same way, from the second on the turn is a finding, from
+// the third on they go against each other.
+constexpr double same = 45, turned = 60, against = 107;
 constexpr std::int64_t farthest = 25; // frames that a cut is moved at most to where the shots agree
 constexpr int slideFrames = 12;       // that a slide takes to lead from one shot's movement to the other's
 
-double cosine(Point a, Point b) {
-    const double size = a.length() * b.length();
-    return size > 0 ? a.dot(b) / size : 0;
+double degreesBetween(Point a, Point b) {
+    return std::abs(std::atan2(a.x * b.y - a.y * b.x, a.dot(b))) * 180 / std::numbers::pi;
 }
 
 // "to the left", by what is seen.
@@ -72,14 +74,18 @@ void checkShotsAgree(const CutContext& context, CutFlow& flow) {
                  faster = std::max(own.out.length(), own.in.length());
     if (slower < context.limits.pan || slower < context.limits.panShare * movesAt(context.velocities)) return;
     const CutVelocities& v = context.velocities;
-    if (cosine(own.out, own.in) > against) {
-        flow.fine.push_back("The shots themselves move on in about the same direction");
+    const double turn = degreesBetween(own.out, own.in);
+    if (turn < turned) {
+        flow.fine.push_back(turn < same ? "The shots themselves move on in the same direction"
+                                        : fmt::format("The shots' own direction turns by {:.0f}° at the cut", turn));
         return;
     }
     // A move may lead from the one to the other.
     if (v.difference <= context.limits.turn * std::max(v.speedOut, v.speedIn)) return;
     Finding f = context.finding(
-        "shots-against", Severity::WorthALook, 0, "The shots move against each other at the cut",
+        turn < against ? "shots-turn" : "shots-against", Severity::WorthALook, 0,
+        turn < against ? fmt::format("The shots' own direction turns by {:.0f}° at the cut", turn)
+                       : "The shots move against each other at the cut",
         fmt::format(
             "By itself the outgoing shot goes {} at {:.1f} % of the width a frame, the incoming one {} at {:.1f} %.",
             towards(own.out), own.out.length(), towards(own.in), own.in.length()));
@@ -125,12 +131,16 @@ void checkPan(const CutContext& context, CutFlow& flow) {
     const double speed = speedOf(alone);
     // A movement that has a direction as a whole: no zoom and no turn.
     if (own.length() < context.limits.pan || move.length() < 0.5 * speed || speed < context.limits.pan) return;
-    if (cosine(own, move) > against) {
-        flow.fine.push_back("The move goes on from the shot's own pan");
+    const double turn = degreesBetween(own, move);
+    if (turn < turned) {
+        flow.fine.push_back(turn < same ? "The move goes on from the shot's own pan"
+                                        : fmt::format("The move turns by {:.0f}° from the shot's own pan", turn));
         return;
     }
     Finding f =
-        context.finding("pan-against", Severity::WorthALook, -1, "The shot's own pan goes against the move",
+        context.finding(turn < against ? "pan-turn" : "pan-against", Severity::WorthALook, -1,
+                        turn < against ? fmt::format("The move turns by {:.0f}° from the shot's own pan", turn)
+                                       : "The shot's own pan goes against the move",
                         fmt::format("The outgoing shot pans {} at {:.1f} % of the width a frame, the move goes {}.",
                                     towards(own), own.length(), towards(move)));
     f.weight = own.length();

@@ -1,7 +1,6 @@
 // What the shots do by themselves: seen speeds with it, findings about it, cuts that carry on, shake taken off. The
 // shots' movement is made here; reading it from pictures is tested in core/measure.
 #include <cmath>
-#include <fmt/format.h>
 #include <functional>
 #include <gtest/gtest.h>
 
@@ -127,6 +126,22 @@ TEST(ShotFindings, GoingAgainstEachOtherIsAMatterOfTheAngle) {
                           shotMovement([&](int) { return pan(-fast * std::cos(a), -fast * std::sin(a)); }));
             return s.find(flowAtCut(s.project, 0, s.shared()), "shots-against") != nullptr;
         };
+        // Between going on and going against there is turning: from 60 degrees on it is a finding.
+        const auto turns = [&](double degrees, bool asFinding) {
+            const double a = degrees * M_PI / 180;
+            const Shots s(shotMovement([&](int) { return pan(-fast); }),
+                          shotMovement([&](int) { return pan(-fast * std::cos(a), fast * std::sin(a)); }));
+            const CutFlow flow = flowAtCut(s.project, 0, s.shared());
+            const std::string words = fmt::format("turns by {:.0f}°", degrees);
+            if (const Finding* f = s.find(flow, "shots-turn"); asFinding)
+                return f && f->title.find(words) != std::string::npos;
+            return std::any_of(flow.fine.begin(), flow.fine.end(),
+                               [&](const std::string& line) { return line.find(words) != std::string::npos; });
+        };
+        for (const double degrees : {0.0, 20.0, 40.0})
+            EXPECT_FALSE(turns(degrees, true) || turns(degrees, false)) << degrees;
+        for (const double degrees : {50.0, 58.0}) EXPECT_TRUE(turns(degrees, false)) << degrees;
+        for (const double degrees : {62.0, 90.0, 105.0}) EXPECT_TRUE(turns(degrees, true)) << degrees;
         EXPECT_FALSE(found(60)) << fast;
         EXPECT_FALSE(found(100)) << fast << ": across it";
         EXPECT_TRUE(found(115)) << fast << ": rather against it";
