@@ -12,6 +12,8 @@ function(virga_add_library room)
         target_link_libraries(${name} PUBLIC ${dependency})
     endforeach()
     virga_warnings(${name})
+    # Numbers that lose something on the way; clang counts more as such, much of it meant.
+    target_compile_options(${name} PRIVATE $<$<CXX_COMPILER_ID:GNU>:-Wconversion -Wno-sign-conversion>)
     # The window and the command line call what computes and do little themselves; they compile a third faster so.
     if(room MATCHES "^(app/|cli)" AND NOT room STREQUAL "app/background")
         target_compile_options(${name} PRIVATE -O1)

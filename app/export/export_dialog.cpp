@@ -175,7 +175,7 @@ void ExportDialog::buildForm(QVBoxLayout* column) {
     m_steps->setAccessibleName(tr("What another rate shows"));
     m_steps->setWordWrap(true);
     m_matchCurves = new QPushButton(tr("Match frames and curves"), this);
-    m_matchCurves->setToolTip(tr("The speeds at these cuts agree within a frame, too; the piece keeps its rate"));
+    setTip(m_matchCurves, tr("The speeds at these cuts agree within a frame, too; the piece keeps its rate"));
     m_matchCurves->setAutoDefault(false);
     grid->addWidget(m_steps, row++, 1, 1, 3);
     grid->addWidget(m_matchCurves, row++, 1, 1, 2, Qt::AlignLeft);

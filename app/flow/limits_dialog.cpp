@@ -28,7 +28,7 @@ struct LimitSetter {
     double to;
     int index = 0;
     template <typename T> void operator()(const Field&, T& value) {
-        if (index++ == wanted) value = T(std::is_integral_v<T> ? std::lround(to) : to);
+        if (index++ == wanted) value = T(std::is_integral_v<T> ? std::round(to) : to);
     }
 };
 

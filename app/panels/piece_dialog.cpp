@@ -129,7 +129,7 @@ PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent),
     });
     for (NumberField* field : {m_width, m_height})
         connect(field, &NumberField::edited, this, [this, field](double value) {
-            field->setValue(2 * std::lround(value / 2)); // even, as video wants it
+            field->setValue(2 * std::round(value / 2)); // even, as video wants it
             showSettings({int(m_width->value()), int(m_height->value())}, wanted().rate);
         });
     connect(m_rates, &QComboBox::activated, this, &PieceDialog::refresh);

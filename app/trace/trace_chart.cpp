@@ -132,7 +132,7 @@ void TraceChart::paintEvent(QPaintEvent*) {
         // Counted from the cut outward, so that the frames beside it are always among those that are shown.
         const std::int64_t from = n < 0 ? -1 - n : n;
         if (from % step == 0) {
-            const double most = std::min(pictureWidth, step * wide - 3);
+            const double most = std::min(pictureWidth, double(step) * wide - 3);
             const QRectF box(x - most / 2, pictureTop, most, most * pictureHeight / pictureWidth);
             const QImage image = m_pictures.value(n);
             if (image.isNull())

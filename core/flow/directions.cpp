@@ -135,6 +135,8 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
               byCurves = matched("Match frames and curves", Match::Curves);
     const Fix byMirror =
         fixOf("Mirror the departure", context.place, [](const Project& p, int cut) { return withAllMirrored(p, cut); });
+    const Fix leadIn = fixOf(
+        "Lead into it", context.place, [](const Project& p, int cut) { return withDepartureMade(p, cut); }, true);
     if (isEntrance(context, flow)) return;
     if (isStandstill(limits, flow)) {
         const bool stops = out > in;
@@ -146,11 +148,8 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
         if (stops)
             f.fixes = {matched("Carry it on", Match::ByValue), byMirror};
         else
-            f.fixes = {fixOf(
-                           "Lead into it", context.place,
-                           [](const Project& p, int cut) { return withDepartureMade(p, cut); }, true),
-                       fixOf("Let it come in over the last shot", context.place,
-                             [](const Project& p, int cut) { return withIncomingOverlapped(p, cut); })};
+            f.fixes = {leadIn, fixOf("Let it come in over the last shot", context.place,
+                                     [](const Project& p, int cut) { return withIncomingOverlapped(p, cut); })};
         return flow.findings.push_back(std::move(f));
     }
     if (fast / slow <= limits.step) {
@@ -179,6 +178,8 @@ void checkSpeed(const CutContext& context, CutFlow& flow) {
     // Mirrored moves carry on what moves do, not what the shots do beside them.
     const bool shotsMove = context.velocities.ownKnown && std::max(speedOf(context.velocities.ownOut),
                                                                    speedOf(context.velocities.ownIn)) > limits.still;
+    // A larger departure reaches what a weaker arrival would give up.
+    if (!context.turnsBack && !shotsMove && in > out) f.fixes.push_back(leadIn);
     if (!context.turnsBack && !shotsMove) f.fixes.push_back(byMirror);
     flow.findings.push_back(std::move(f));
 }

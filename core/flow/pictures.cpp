@@ -79,14 +79,16 @@ void addBare(const CutContext& context, CutFlow& flow, int bare, std::int64_t wo
 } // namespace
 
 void checkEdges(const CutContext& context, CutFlow& flow) {
-    const FrameSpan span = judgedAtCut(context.project, context.cut);
+    // On the frames beside the moves only the tail of an exposure can be bare: less than a column of 1,920 is not seen.
+    constexpr double leastTail = 5e-4;
+    const FrameSpan span = judgedAtCut(context.project, context.cut), moves = movingSpan(context.project, context.cut);
     const FlowLimits& limits = context.limits;
     std::int64_t worstBare = 0, worstCopies = 0;
     int bare = 0, copies = 0, copiesWhileSlow = 0;
     for (std::int64_t n = span.first; n <= span.last; ++n) {
         const FrameFacts& f = context.facts(n);
         if (f.uncovered <= 0) continue;
-        if (f.bare > 0) {
+        if (f.bare > (n < moves.first || n > moves.last ? leastTail : 0)) {
             if (bare++ == 0 || f.bare > context.facts(worstBare).bare) worstBare = n;
         } else if (f.edges != EdgeFill::Empty && f.uncovered >= limits.copies) {
             copiesWhileSlow += f.speed < limits.copySpeed;

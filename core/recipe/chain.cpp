@@ -76,7 +76,7 @@ std::vector<Proposal> chainOf(const Project& project, const ChainOptions& option
         if (out.isGap() || in.isGap() || (has && !options.overExisting)) continue;
         const double weight = weightOf(project, starts[std::size_t(cut) + 1]);
         // Every second cut or so goes on as the one before.
-        const std::uint32_t dice = random();
+        const auto dice = std::uint32_t(random());
         if (!made.empty() && dice % 5 < 2 && (made.size() < 2 || made.back().recipe != made[made.size() - 2].recipe)) {
             if (auto same = continuationOf(planned, cut)) {
                 same->weight = weight;

@@ -56,6 +56,8 @@ TEST(EditChanges, MendingKeepsTheMoves) {
     EXPECT_LT(changeBetween(p, *weak).travel, 0.5);
     const Mended mended = mendedReel(p);
     EXPECT_TRUE(changeBetween(p, mended.project).keepsMoves());
+    EXPECT_GE(mended.done.size(), 1u);
+    for (const Finding& f : flowAtCut(mended.project, 0).findings) EXPECT_NE(kindOf(f), "speed-step") << f.title;
     for (const std::string& line : mended.done) EXPECT_EQ(line.find("By start value"), std::string::npos) << line;
 }
 
