@@ -59,10 +59,20 @@ PlanDialog::~PlanDialog() {
 
 void PlanDialog::make() {
     m_document->tryOut(nullptr);
-    const Project& project = *m_document->project();
+    m_planned = m_document->project();
     m_options.shots = m_document->judgedShots();
-    m_proposals = chainOf(project, m_options);
     m_list->clear();
+    m_proposals.clear();
+    m_take->setEnabled(false);
+    m_words->setText(tr("Planning…"));
+    m_planning.start(
+        [project = m_planned, options = m_options](auto, const Cancel&) { return chainOf(*project, options); },
+        [this](std::vector<Proposal> proposals) { show(std::move(proposals)); });
+}
+
+void PlanDialog::show(std::vector<Proposal> proposals) {
+    const Project& project = *m_planned;
+    m_proposals = std::move(proposals);
     for (const Proposal& p : m_proposals) {
         const auto cut = indexOf(project, p.cut);
         auto* item = new QListWidgetItem(tr("Cut %1   %2").arg(cut ? *cut + 1 : 0).arg(shown(p.label)));

@@ -3,6 +3,7 @@
 #include <QDialog>
 #include <vector>
 
+#include "app/background/job.h"
 #include "app/document/document.h"
 #include "core/recipe/chain.h"
 
@@ -21,6 +22,7 @@ public:
 
 private:
     void make();
+    void show(std::vector<Proposal> proposals);
     void tryCurrent();
     void take();
     Document* m_document;
@@ -30,6 +32,8 @@ private:
     QLabel* m_words;
     QCheckBox* m_all;
     QPushButton* m_take;
+    Job m_planning;
+    Snapshot m_planned; // the piece that the plan is for
 };
 
 } // namespace virga

@@ -1,8 +1,12 @@
 #include "core/recipe/chain.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
+#include <limits>
+#include <map>
 #include <random>
+#include <set>
 
 #include "core/edit/move_edits.h"
 #include "core/flow/continue_move.h"
@@ -10,6 +14,7 @@
 #include "core/flow/mend.h"
 #include "core/plan/cut_match.h"
 #include "core/project/beats.h"
+#include "core/recipe/likeness.h"
 #include "core/recipe/recipe.h"
 #include "core/recipe/shot_heading.h"
 
@@ -27,12 +32,6 @@ double weightOf(const Project& project, std::int64_t at) {
         return std::any_of(marks.begin(), marks.end(), [](const BeatMark& m) { return m.startsBar; }) ? 2 : 1;
     }
     return 0.5;
-}
-
-// How strong a recipe is, by the fastest frame that it shows at the cut.
-double strengthOf(const Project& with, int cut) {
-    const CutVelocities v = velocitiesAtCut(with, cut);
-    return std::max(v.speedOut, v.speedIn);
 }
 
 // Recipes that carry a movement through a cut.
@@ -59,77 +58,211 @@ std::optional<Proposal> continuationOf(const Project& project, int cut) {
     return proposalOf(project, with, cut, fmt::format("as cut {}: {}", before + 1, movementText(with, cut)), 1);
 }
 
-std::vector<Proposal> chainOf(const Project& project, const ChainOptions& options) {
-    std::vector<Proposal> proposals;
-    std::mt19937 random(options.seed); // the same on every machine; its distributions are not, so they are not used
-    const std::vector<const Recipe*> recipes = chainable();
-    Project planned = project;
+namespace {
+
+// One way to move at a cut, and how that is seen.
+struct Candidate {
+    const Recipe* recipe = nullptr; // null for moves that stand there already
+    RecipeUse use;
+    CutVelocities seen;
+    double strength = 0;    // the faster of the frames beside the cut
+    bool alongShot = false; // it goes where the outgoing shot goes by itself
+    double rank = 0;        // by itself: more is better
+};
+
+struct PlannedCut {
+    int cut = 0;
+    double weight = 1;
+    std::vector<Candidate> candidates;
+    std::map<const Recipe*, double> spoilt; // what was found with it, to be avoided
+};
+
+bool movesAt(const Project& project, int cut) {
+    const Stack& moves = transitionAt(project, cut).moves;
+    return std::any_of(moves.begin(), moves.end(),
+                       [](const Move& m) { return movesOn(m, Side::Outgoing) || movesOn(m, Side::Incoming); });
+}
+
+std::vector<Candidate> candidatesAt(const Project& project, int cut, const ChainOptions& options) {
+    std::optional<Heading> shot;
+    if (options.shots) shot = headingOfShot(project, cut, *options.shots);
+    std::vector<Candidate> all;
+    for (const Recipe* recipe : chainable())
+        for (const Heading heading : recipe->headings) {
+            Candidate c{recipe, {}, {}, 0, shot == heading, 0};
+            if (heading != recipe->headings.front()) c.use.heading = heading;
+            c.seen = velocitiesAtCut(withRecipe(project, cut, *recipe, c.use), cut);
+            c.strength = std::max(c.seen.speedOut, c.seen.speedIn);
+            if (c.strength > 1e-3) all.push_back(std::move(c));
+        }
+    return all;
+}
+
+// The cuts that are planned, with those between them that move already.
+std::vector<PlannedCut> cutsToPlan(const Project& project, const ChainOptions& options) {
     const auto starts = clipStarts(project);
-    struct Choice {
-        std::size_t recipe = 0;
-        bool opposite = false;
-    };
-    std::vector<Choice> made;
+    std::vector<PlannedCut> cuts;
     for (int cut = 0; cut < cutCount(project); ++cut) {
-        const Clip &out = project.reel[std::size_t(cut)], &in = project.reel[std::size_t(cut) + 1];
-        const bool has = !transitionAt(project, cut).moves.empty();
-        if (out.isGap() || in.isGap() || (has && !options.overExisting)) continue;
-        const double weight = weightOf(project, starts[std::size_t(cut) + 1]);
-        // Every second cut or so goes on as the one before.
-        const auto dice = std::uint32_t(random());
-        if (!made.empty() && dice % 5 < 2 && (made.size() < 2 || made.back().recipe != made[made.size() - 2].recipe)) {
-            if (auto same = continuationOf(planned, cut)) {
-                same->weight = weight;
-                planned = withProposal(planned, *same).value_or(planned);
-                made.push_back(made.back());
-                proposals.push_back(std::move(*same));
-                continue;
-            }
+        const bool has = !transitionAt(project, cut).moves.empty(),
+                   gap = project.reel[std::size_t(cut)].isGap() || project.reel[std::size_t(cut) + 1].isGap();
+        PlannedCut planned{cut, weightOf(project, starts[std::size_t(cut) + 1]), {}, {}};
+        if (!gap && (!has || options.overExisting)) {
+            planned.candidates = candidatesAt(project, cut, options);
+        } else if (has && movesAt(project, cut)) {
+            Candidate there;
+            there.seen = velocitiesAtCut(project, cut);
+            planned.candidates = {there};
         }
-        // Otherwise one of a few that have not been lately, the stronger the beat the stronger.
-        constexpr std::uint32_t few = 4;
-        struct Ranked {
-            double rank;
-            std::size_t recipe;
-            RecipeUse use;
-            Project with;
-            bool goesOn = false;
-        };
-        int shot = -1; // its heading, where it is known
-        if (options.shots)
-            if (const auto heading = headingOfShot(project, cut, *options.shots)) shot = int(*heading);
-        std::vector<Ranked> ranked;
-        for (std::uint32_t i = 0; i < few && i < recipes.size(); ++i) {
-            const std::size_t r = ((dice >> 8) + i * (1 + (dice >> 20) % 5)) % recipes.size();
-            const auto is = [&](const Ranked& one) { return one.recipe == r; };
-            if ((!made.empty() && made.back().recipe == r) || std::any_of(ranked.begin(), ranked.end(), is)) continue;
-            RecipeUse use = (dice >> 4) % 2 == 1 ? opposite(*recipes[r], {}) : RecipeUse{};
-            const auto& can = recipes[r]->headings;
-            const auto towards = std::find_if(can.begin(), can.end(), [&](Heading one) { return int(one) == shot; });
-            const bool goesOn = towards != can.end();
-            if (goesOn) use = {}, use.heading = *towards;
-            Project with = withRecipe(planned, cut, *recipes[r], use);
-            const double strength = strengthOf(with, cut);
-            // What goes on from where the shot goes comes first.
-            ranked.push_back({(weight > 1   ? -strength
-                               : weight < 1 ? strength
-                                            : double(i)) -
-                                  (goesOn ? 1000 : 0),
-                              r, use, std::move(with), goesOn});
-        }
-        if (ranked.empty()) continue;
-        Ranked& best =
-            *std::min_element(ranked.begin(), ranked.end(), [](auto& a, auto& b) { return a.rank < b.rank; });
-        const bool otherWay = !best.goesOn && !(best.use == RecipeUse{});
-        proposals.push_back(proposalOf(planned, best.with, cut,
-                                       recipes[best.recipe]->name + (best.goesOn ? ", as the shot goes"
-                                                                     : otherWay  ? ", the other way"
-                                                                                 : ""),
-                                       weight));
-        planned = std::move(best.with);
-        made.push_back({best.recipe, otherWay});
+        if (!planned.candidates.empty()) cuts.push_back(std::move(planned));
     }
-    return proposals;
+    return cuts;
+}
+
+// How strong a move should be for a beat's weight: the stronger of all on a bar, a middle one beside it.
+double wantedStrength(const std::vector<double>& sorted, double weight) {
+    const double share = weight > 1 ? 0.85 : weight < 1 ? 0.25 : 0.45;
+    return sorted[std::size_t(share * double(sorted.size() - 1))];
+}
+
+// What each candidate is worth by itself: the energy that its beat asks for, the shot's own way, and chance, which
+// chooses among those that are as good. At most a few of each recipe are kept, the best first.
+void rank(std::vector<PlannedCut>& cuts, std::uint32_t seed) {
+    constexpr double chance = 1, along = 1.5;
+    constexpr std::size_t most = 28;
+    constexpr int mostOfOne = 3;
+    std::mt19937 random(seed); // the same on every machine; its distributions are not, so they are not used
+    std::vector<double> strengths;
+    for (const PlannedCut& cut : cuts)
+        for (const Candidate& c : cut.candidates)
+            if (c.recipe) strengths.push_back(c.strength);
+    std::sort(strengths.begin(), strengths.end());
+    for (PlannedCut& cut : cuts) {
+        std::map<const Recipe*, double> mood;
+        for (Candidate& c : cut.candidates) {
+            if (!c.recipe) continue;
+            if (!mood.contains(c.recipe)) mood[c.recipe] = chance * double(random() % 1001) / 1000.0;
+            const double off = std::log2(c.strength / wantedStrength(strengths, cut.weight));
+            c.rank = mood[c.recipe] + chance * double(random() % 1001) / 1000.0 - 1.5 * off * off +
+                     (c.alongShot ? along : 0);
+        }
+        std::stable_sort(cut.candidates.begin(), cut.candidates.end(),
+                         [](const Candidate& a, const Candidate& b) { return a.rank > b.rank; });
+        std::map<const Recipe*, int> count;
+        std::erase_if(cut.candidates, [&](const Candidate& c) { return ++count[c.recipe] > mostOfOne; });
+        if (cut.candidates.size() > most) cut.candidates.resize(most);
+    }
+}
+
+// How a movement answers the one before: it goes on, or it turns back, which belongs on an accent.
+double answer(const Candidate& before, const Candidate& next, double weight) {
+    const double like = likeness(before.seen.in, next.seen.out);
+    if (like >= 0.5) return 2;
+    if (like <= -0.5) return weight > 1 ? 1.7 : -1;
+    return -1.5;
+}
+
+double again(const Candidate* before, const Candidate& next) {
+    constexpr double repeated = -4;
+    return before && before->recipe && before->recipe == next.recipe ? repeated : 0;
+}
+
+// The best row of candidates, one for each cut: dynamic programming (Bellman 1957) over the last two choices, since no
+// recipe is to come twice within three cuts.
+std::vector<std::size_t> bestRow(const std::vector<PlannedCut>& cuts) {
+    using Table = std::vector<double>;
+    const auto worth = [](const PlannedCut& cut, const Candidate& c) {
+        const auto spoilt = cut.spoilt.find(c.recipe);
+        return c.rank - (spoilt == cut.spoilt.end() ? 0 : spoilt->second);
+    };
+    if (cuts.empty()) return {};
+    // score[i * m + j]: of the best row that ends with i, then j; one "none" before the first.
+    std::vector<std::vector<std::size_t>> cameFrom(cuts.size());
+    Table score;
+    for (const Candidate& c : cuts[0].candidates) score.push_back(worth(cuts[0], c));
+    std::size_t before = 1; // how many there are before the last
+    for (std::size_t k = 1; k < cuts.size(); ++k) {
+        const auto& last = cuts[k - 1].candidates;
+        const auto& now = cuts[k].candidates;
+        Table next(last.size() * now.size(), -1e300);
+        cameFrom[k].assign(next.size(), 0);
+        for (std::size_t j = 0; j < last.size(); ++j)
+            for (std::size_t m = 0; m < now.size(); ++m) {
+                const double here =
+                    worth(cuts[k], now[m]) + answer(last[j], now[m], cuts[k].weight) + again(&last[j], now[m]);
+                for (std::size_t i = 0; i < before; ++i) {
+                    const Candidate* first = k > 1 ? &cuts[k - 2].candidates[i] : nullptr;
+                    const double s = score[i * last.size() + j] + here + again(first, now[m]);
+                    if (s > next[j * now.size() + m]) next[j * now.size() + m] = s, cameFrom[k][j * now.size() + m] = i;
+                }
+            }
+        before = last.size();
+        score = std::move(next);
+    }
+    std::size_t best = std::size_t(std::max_element(score.begin(), score.end()) - score.begin());
+    std::vector<std::size_t> row(cuts.size());
+    const std::size_t width = cuts.back().candidates.size();
+    std::size_t i = best / width, j = best % width;
+    for (std::size_t k = cuts.size(); k-- > 0;) {
+        row[k] = j;
+        if (k == 0) break;
+        const std::size_t earlier = cameFrom[k][i * cuts[k].candidates.size() + j];
+        j = i, i = earlier;
+    }
+    return row;
+}
+
+std::string labelOf(const Candidate& c, const Candidate* before) {
+    const double like = before ? likeness(before->seen.in, c.seen.out) : 0;
+    return c.recipe->name + (c.alongShot            ? ", as the shot goes"
+                             : like >= 0.5          ? ", goes on"
+                             : like <= -0.5         ? ", turns back"
+                             : c.use == RecipeUse{} ? ""
+                                                    : ", the other way");
+}
+
+std::set<std::string> foundAt(const Project& project, int cut) {
+    std::set<std::string> names;
+    for (const Finding& f : flowAtCut(project, cut).findings) names.insert(kindOf(f));
+    return names;
+}
+
+} // namespace
+
+std::vector<Proposal> chainOf(const Project& project, const ChainOptions& options) {
+    std::vector<PlannedCut> cuts = cutsToPlan(project, options);
+    rank(cuts, options.seed);
+    std::vector<Proposal> best;
+    int least = std::numeric_limits<int>::max();
+    // What has a finding is left out of the next round; the row with the fewest is taken.
+    constexpr int rounds = 8;
+    for (int round = 0; round < rounds && least > 0; ++round) {
+        const std::vector<std::size_t> row = bestRow(cuts);
+        std::vector<Proposal> proposals;
+        Project planned = project;
+        const Candidate* before = nullptr;
+        for (std::size_t k = 0; k < cuts.size(); ++k) {
+            const Candidate& c = cuts[k].candidates[row[k]];
+            if (c.recipe) {
+                planned = withRecipe(planned, cuts[k].cut, *c.recipe, c.use);
+                proposals.push_back(proposalOf(planned, planned, cuts[k].cut, labelOf(c, before), cuts[k].weight));
+            }
+            before = &c;
+        }
+        int found = 0;
+        for (std::size_t k = 0; k < cuts.size(); ++k) {
+            const Candidate& c = cuts[k].candidates[row[k]];
+            if (!c.recipe) continue;
+            const auto known = foundAt(project, cuts[k].cut);
+            const auto now = foundAt(planned, cuts[k].cut);
+            const auto fresh =
+                std::count_if(now.begin(), now.end(), [&](const std::string& n) { return !known.contains(n); });
+            if (fresh == 0) continue;
+            found += int(fresh);
+            cuts[k].spoilt[c.recipe] += 3;
+        }
+        if (found < least) least = found, best = std::move(proposals);
+    }
+    return best;
 }
 
 Expected<Project> withProposal(const Project& project, const Proposal& proposal) {

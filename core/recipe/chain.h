@@ -1,6 +1,8 @@
 #pragma once
-// A plan of moves for a whole reel, as proposals to accept cut by cut: every cut continues what the one before began or
-// answers it, no kind comes too often, and strong moves fall on strong beats. The same seed makes the same plan.
+// A plan of moves for a whole reel, as proposals to accept cut by cut. The plan is scored as a whole: every cut goes on
+// from the one before, or turns back on an accent; strong moves fall on strong beats; no recipe comes twice within three
+// cuts; the shots' own movement is followed where it is known; what the check would find is avoided. The same seed makes
+// the same plan, another one another of the good ones. It may take a second: may run on any thread.
 #include <cstdint>
 #include <memory>
 #include <string>
@@ -15,7 +17,7 @@ namespace virga {
 
 struct Proposal {
     FlowPlace cut;
-    std::string label;     // "Plunge", "Quarter turn, the other way", "as cut 2: slide y goes down"
+    std::string label;     // "Plunge", "Quarter turn, goes on", "as cut 2: slide y goes down"
     double weight = 1;     // of its beat: 2 on a bar's first, 1 on another, 0.5 off the beat
     Transition transition; // what it would be
 };

@@ -9,6 +9,7 @@
 #include "core/flow/continue_move.h"
 #include "core/plan/cut_match.h"
 #include "core/project/limits.h"
+#include "core/recipe/likeness.h"
 
 namespace virga {
 namespace {
@@ -16,16 +17,6 @@ namespace {
 bool canTake(const Project& project, int cut) {
     return hasCut(project, cut) && !project.reel[std::size_t(cut)].isGap() &&
            !project.reel[std::size_t(cut) + 1].isGap();
-}
-
-// How alike two fields of velocities are: 1 the same direction everywhere, -1 the opposite.
-double likeness(const Velocities& a, const Velocities& b) {
-    double dot = 0, aa = 0, bb = 0;
-    for (std::size_t i = 0; i < a.size(); ++i) {
-        if (!std::isfinite(a[i].length()) || !std::isfinite(b[i].length())) continue;
-        dot += a[i].dot(b[i]), aa += a[i].dot(a[i]), bb += b[i].dot(b[i]);
-    }
-    return aa > 0 && bb > 0 ? dot / std::sqrt(aa * bb) : 0;
 }
 
 // The shots between neighbouring cuts shortened to the step, and those beneath kept on screen.

@@ -198,7 +198,7 @@ TEST_F(FlowWindow, MovesArePlannedForTheReelAndTakenCutByCut) {
     inDialog(
         [&](QDialog* dialog) {
             auto* list = dialog->findChild<QListWidget*>();
-            ASSERT_EQ(list->count(), 3);
+            ASSERT_TRUE(waitFor([&] { return list->count() == 3; })) << "planned in the background";
             list->setCurrentRow(1);
             EXPECT_TRUE(document().isTrying()) << "it is shown before it is taken";
             list->item(2)->setCheckState(Qt::Unchecked);
