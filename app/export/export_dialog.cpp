@@ -487,9 +487,10 @@ void ExportDialog::tellSteps(const std::vector<int>& cuts) {
     QStringList names;
     for (std::size_t i = 0; i < std::min(most, cuts.size()); ++i) names << QString::number(cuts[i] + 1);
     if (cuts.size() > most) names << tr("%1 more").arg(cuts.size() - most);
-    m_steps->setText(tr("At this rate the speed steps at %1 that %2 steady at the piece's own: %3.")
-                         .arg(cuts.size() == 1 ? tr("a cut") : tr("cuts"), cuts.size() == 1 ? tr("is") : tr("are"),
-                              names.join(QStringLiteral(", "))));
+    const QString all = names.join(QStringLiteral(", "));
+    m_steps->setText(cuts.size() == 1
+                         ? tr("At this rate the speed steps at cut %1; at the piece's own it is steady.").arg(all)
+                         : tr("At this rate the speed steps at cuts %1; at the piece's own it is steady.").arg(all));
     m_steps->setVisible(!cuts.empty());
     m_matchCurves->setVisible(!cuts.empty());
 }

@@ -79,8 +79,8 @@ void addBare(const CutContext& context, CutFlow& flow, int bare, std::int64_t wo
 } // namespace
 
 void checkEdges(const CutContext& context, CutFlow& flow) {
-    // On the frames beside the moves only the tail of an exposure can be bare: less than a column of 1,920 is not seen.
-    constexpr double leastTail = 5e-4;
+    // On the frames beside the moves only the tail of an exposure can be bare: so little of it is not seen.
+    constexpr double leastTail = 0.005;
     const FrameSpan span = judgedAtCut(context.project, context.cut), moves = movingSpan(context.project, context.cut);
     const FlowLimits& limits = context.limits;
     std::int64_t worstBare = 0, worstCopies = 0;
