@@ -86,7 +86,7 @@ void changeRecipe(Document& document, const Recipe& recipe) {
 }
 
 std::string copiedCut(const Project& project, int cut) {
-    const std::string text = copiedTransition(project, cut);
+    std::string text = copiedTransition(project, cut);
     const auto recipe = recipeFrom(project, cut, "copied");
     if (!recipe) return text;
     auto document = nlohmann::json::parse(text);

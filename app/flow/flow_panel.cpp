@@ -154,7 +154,7 @@ void FlowPanel::startMending(bool reel) {
         [before, cut = m_document->cut(), reel](const auto&, const Cancel& cancel) {
             return reel ? mendedReel(*before, cancel) : mendedCut(*before, cut);
         },
-        [this, before, reel, step = m_document->undoStack()->index()](Mended mended) {
+        [this, before, reel, step = m_document->undoStack()->index()](const Mended& mended) {
             if (m_document->project() != before && m_document->undoStack()->index() == step &&
                 !m_document->isDragging())
                 return startMending(reel); // only facts about files came in

@@ -60,6 +60,7 @@ void HeardCurve::look() {
         this,
         [project = m_document->project(), head = m_document->playhead()] {
             std::vector<double> strengths;
+            strengths.reserve(std::size_t(moments));
             const double reach = seconds * project->settings.rate.toDouble();
             const HeardCourse course(*project, std::int64_t(double(head) - reach),
                                      std::int64_t(double(head) + reach) + 1);

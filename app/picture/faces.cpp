@@ -200,7 +200,7 @@ void Faces::find() {
     const int cut = m_document->cut();
     if (cut < 0 || isBusy()) return;
     m_job.start([project, cut](auto, Cancel) { return findIn(*project, cut); },
-                [this, project, cut](Found found) {
+                [this, project, cut](const Found& found) {
                     if (found.error) return emit told(QString::fromStdString(describe(*found.error)));
                     if (!found.pair)
                         return emit told(tr("The two shots show nothing in common that could be told for certain. Put "

@@ -170,7 +170,7 @@ bool PictureHandles::press(QPointF at) {
     return m_dragging.has_value();
 }
 
-double PictureHandles::cling(double value, std::vector<double> to, double within) const {
+double PictureHandles::cling(double value, const std::vector<double>& to, double within) const {
     double best = value, nearest = within;
     for (const double v : to)
         if (std::abs(v - value) < nearest) nearest = std::abs(v - value), best = v;

@@ -72,7 +72,7 @@ private:
     };
     std::optional<Followed> followed(const Project& project) const;
     /// A value drawn to the nearest of what it may cling to.
-    double cling(double value, std::vector<double> to, double reach) const;
+    double cling(double value, const std::vector<double>& to, double reach) const;
     std::vector<double> otherSide(const SteerTarget& target, int which) const;
     Project moved(const Steering& s, QPointF at, bool fine);
     QString nameOf(const SteerTarget& target, int which) const;

@@ -51,7 +51,8 @@ void PictureView::paintActual(QPainter& p, const QRectF& r) {
         p.setPen(QPen(Qt::white, 1));
         p.setBrush(Qt::NoBrush);
         p.drawRect(to);
-        p.drawRect(QRectF(to.left() + (across / 2) * zoom, to.top() + (across / 2) * zoom, zoom, zoom));
+        const int middle = (across / 2) * zoom; // the left and upper edge of the middle pixel
+        p.drawRect(QRectF(to.left() + middle, to.top() + middle, zoom, zoom));
         const QString text = pixelText(m_pointer);
         if (!text.isEmpty()) {
             p.setFont(numberFont(11));
@@ -100,9 +101,9 @@ QString PictureView::coverText() const {
     if (m_cover.project == project && m_cover.frame == m_document->playhead()) return m_cover.text;
     const FrameFacts facts = factsOf(*project, m_document->playhead());
     const double copies = facts.edges == EdgeFill::Empty ? 0 : std::max(0.0, facts.uncovered - facts.bare);
-    const QString text = tr("copies %1 % of this frame, bare %2 %")
-                             .arg(100 * copies, 0, 'f', copies > 0 && copies < 0.1 ? 1 : 0)
-                             .arg(100 * facts.bare, 0, 'f', facts.bare > 0 && facts.bare < 0.1 ? 1 : 0);
+    QString text = tr("copies %1 % of this frame, bare %2 %")
+                       .arg(100 * copies, 0, 'f', copies > 0 && copies < 0.1 ? 1 : 0)
+                       .arg(100 * facts.bare, 0, 'f', facts.bare > 0 && facts.bare < 0.1 ? 1 : 0);
     m_cover = {project, m_document->playhead(), text};
     return text;
 }

@@ -155,7 +155,7 @@ Project fromFarther(const Project& project) {
 } // namespace
 
 Snapshot PictureView::projectShown() {
-    const Snapshot project = m_document->shown();
+    Snapshot project = m_document->shown();
     if (m_mode != SurroundMode) return project;
     if (m_surroundOf != project) {
         m_surroundOf = project;

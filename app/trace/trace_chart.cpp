@@ -198,9 +198,10 @@ void TraceChart::paintLane(QPainter& p, int number) const {
         const auto& keys = c->fitted.curve.keys; // the outgoing side's last one stands on the cut
         const double from = c->values.front().time,
                      to = std::max(c->values.back().time, keys.empty() ? from : keys.back().time);
-        for (double t = from; t <= to + 1e-9; t += 0.125) {
+        for (int step = 0; from + 0.125 * step <= to + 1e-9; ++step) {
+            const double t = from + 0.125 * step;
             const QPointF at(xOf(t), yOf(number, evaluate(c->fitted.curve, t, lane.info->neutral)));
-            t == from ? curve.moveTo(at) : curve.lineTo(at);
+            step == 0 ? curve.moveTo(at) : curve.lineTo(at);
         }
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(colourOf(side), 1.6));

@@ -250,7 +250,7 @@ void TraceDialog::renderOwn() {
     const auto project = std::make_shared<const Project>(withRecipe(*m_document->project(), StackPlace(cut), *made));
     const auto [first, last] = m_chart->span();
     m_rendering.start(
-        [project, cut, first = first, last = last](auto, Cancel cancel) {
+        [project, cut, first = first, last = last](auto, const Cancel& cancel) {
             QMap<std::int64_t, QImage> pictures;
             SourcePool pool(std::size_t(128) << 20);
             const std::int64_t at = cutFrame(*project, cut);

@@ -68,6 +68,7 @@ std::vector<EasingPoint> placed(std::vector<Stop> stops) {
         for (std::size_t k = i; k < next; ++k) stops[k].time = from + (to - from) * double(k - i + 1) / count;
     }
     std::vector<EasingPoint> points;
+    points.reserve(stops.size());
     for (const Stop& stop : stops) points.push_back({*stop.time, stop.way});
     return points;
 }

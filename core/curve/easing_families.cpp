@@ -123,7 +123,7 @@ Easing outEasing(PennerFamily family) {
 } // namespace
 
 Easing pennerEasing(PennerFamily family, EasingWay way) {
-    const Easing out = outEasing(family), in = turned(out);
+    Easing out = outEasing(family), in = turned(out);
     if (way == EasingWay::In) return in;
     if (way == EasingWay::Out) return out;
     if (family == PennerFamily::Back) return halves(back(1.70158 * 1.525), turned(back(1.70158 * 1.525)));

@@ -251,6 +251,7 @@ private:
 FittedCurve fittedCurve(const std::vector<MeasuredValue>& values, Space space, double tolerance, const CurveEnds& ends,
                         int mostKeys) {
     std::vector<Sample> samples;
+    samples.reserve(values.size());
     for (const MeasuredValue& v : values)
         samples.push_back({v.time, toSpace(v.value, space), std::max(tolerance, 2.5 * v.error)});
     const std::size_t measured = samples.size();

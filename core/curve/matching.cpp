@@ -69,7 +69,8 @@ std::optional<Curve> withEntryShape(const Curve& incoming, double ratio, Ends en
                 return speedAfter(curve, 0) / changeOver(curve, 0, ends) - ratio;
             };
             double before = 0.01;
-            for (double share = 0.05; share <= 1 + 1e-9; before = share, share += 0.05) {
+            for (int twentieth = 1; twentieth <= 20; before = 0.05 * twentieth, ++twentieth) {
+                const double share = 0.05 * twentieth;
                 const double m0 = miss(before), m1 = miss(share);
                 if (!std::isfinite(m0) || !std::isfinite(m1) || (m0 < 0) == (m1 < 0)) continue;
                 const Curve found = bent(signChange(miss, before, share));

@@ -147,7 +147,7 @@ Expected<Project> withAllMatched(const Project& given, int cut, Match match, con
 
 namespace {
 
-tl::unexpected<Error> nothingMoves(std::string where) {
+tl::unexpected<Error> nothingMoves(const std::string& where) {
     return fail(ErrorCode::BadInput, "nothing moves on the " + where + " side", {}, "give it two keys");
 }
 

@@ -39,6 +39,7 @@ std::vector<Address> movingAt(const Project& project, int cut, Side side) {
     }
     std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
     std::vector<Address> addresses;
+    addresses.reserve(found.size());
     for (const auto& [speed, address] : found) addresses.push_back(address);
     return addresses;
 }

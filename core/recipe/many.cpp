@@ -58,7 +58,9 @@ std::vector<std::pair<int, RecipeUse>> usesAt(const Project& project, const std:
                                               const Recipe& recipe, const RecipeUse& use, const ManyCuts& how) {
     std::vector<std::pair<int, RecipeUse>> uses;
     std::mt19937 random(how.seed); // the same on every machine; its distributions are not, so they are not used
-    const auto between = [&](double least, double most) { return least + (most - least) * double(random() % 1001) / 1000.0; };
+    const auto between = [&](double least, double most) {
+        return least + (most - least) * double(random() % 1001) / 1000.0;
+    };
     Project so = project;
     int number = 0;
     for (const int cut : cuts) {
