@@ -199,7 +199,7 @@ void Faces::find() {
     const Snapshot project = m_document->project();
     const int cut = m_document->cut();
     if (cut < 0 || isBusy()) return;
-    m_job.start([project, cut](auto, Cancel) { return findIn(*project, cut); },
+    m_job.start([project, cut](auto, const Cancel&) { return findIn(*project, cut); },
                 [this, project, cut](const Found& found) {
                     if (found.error) return emit told(QString::fromStdString(describe(*found.error)));
                     if (!found.pair)
