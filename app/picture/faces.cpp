@@ -144,13 +144,25 @@ QString Faces::lineUp() {
     const auto done = withSubjectsLinedUp(*before, m_document->cut());
     if (!done) return QString::fromStdString(describe(done.error()));
     m_document->apply(tr("line up"), *done);
-    // It may stand there smaller than the frame.
-    const auto left = edgesOfShot(*done, m_document->cut() + 1);
-    if (!left || edgesOfShot(*before, m_document->cut() + 1)) return {};
-    return left->fixes.empty()
-               ? tr("Lined up. %1.").arg(QString::fromStdString(left->title))
-               : tr("Lined up. %1; Flow offers: %2.")
-                     .arg(QString::fromStdString(left->title), QString::fromStdString(left->fixes.front().label));
+    tellOfEdges(before, m_document->project(), m_document->cut() + 1);
+    return {};
+}
+
+// It may stand there smaller than the frame.
+void Faces::tellOfEdges(const Snapshot& before, const Snapshot& after, int clip) {
+    m_edges.start(
+        [before, after, clip](auto, const Cancel&) {
+            auto left = edgesOfShot(*after, clip);
+            return left && !edgesOfShot(*before, clip) ? left : std::nullopt;
+        },
+        [this, after](const std::optional<Finding>& left) {
+            if (!left || m_document->project() != after) return; // edited meanwhile: the check tells
+            const QString title = QString::fromStdString(left->title);
+            emit told(left->fixes.empty()
+                          ? tr("Lined up. %1.").arg(title)
+                          : tr("Lined up. %1; Flow offers: %2.")
+                                .arg(title, QString::fromStdString(left->fixes.front().label)));
+        });
 }
 
 namespace {

@@ -36,7 +36,8 @@ public:
     /// The mark of a side in the widget, set or not; for tests.
     QPointF markOf(Side side) const;
     QPointF knobOf(Side side) const;
-    /// An empty text, or why it could not be done.
+    /// An empty text, or why it could not be done. Where the shot shows bare or copied edges then and did not before,
+    /// that is told.
     QString lineUp();
 
     /// Both marks put on what the two pictures have in common, in the background.
@@ -49,7 +50,7 @@ public:
 
 signals:
     void changed();
-    /// What was found or followed, or why nothing was.
+    /// What was found, followed or lined up, or why nothing was.
     void told(const QString& text);
 
 private:
@@ -58,6 +59,7 @@ private:
     Point toFrame(QPointF p) const;
     double perPixel() const;
     void paintMark(QPainter& p, Side side);
+    void tellOfEdges(const Snapshot& before, const Snapshot& after, int clip);
 
     Document* m_document;
     FrameService* m_frames;
@@ -67,7 +69,7 @@ private:
     Way m_way = Split;
     bool m_shown = false, m_second = false;
     double m_divider = 0.5;
-    Job m_job;
+    Job m_job, m_edges;
     enum Held { Nothing, Mark, Rim, Knob, Divider } m_held = Nothing;
     Side m_side = Side::Outgoing;
     QPointF m_pressed;

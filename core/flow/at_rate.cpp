@@ -36,11 +36,12 @@ Project deliveredAt(const Project& project, FrameRate rate) {
     if (out.settings.rate == project.settings.rate) return out;
     const double factor = (rate / project.settings.rate).toDouble();
     FlowLimits& l = out.settings.flow;
-    for (double* speed : {&l.still, &l.fast, &l.copySpeed, &l.magnifiedSpeed, &l.little, &l.much, &l.pan})
+    for (double* speed : {&l.still, &l.fast, &l.copyBlur, &l.magnifiedSpeed, &l.little, &l.much, &l.pan})
         *speed /= factor;
-    for (int* frames : {&l.stillFrames, &l.copyFrames, &l.magnifiedFrames, &l.beat, &l.foreignFrames})
+    for (int* frames : {&l.stillFrames, &l.magnifiedFrames, &l.beat, &l.foreignFrames})
         *frames = int(std::lround(*frames * factor));
     l.stillFrames = std::max(1, l.stillFrames);
+    l.copiesSeen *= factor;
     return out;
 }
 

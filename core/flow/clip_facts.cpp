@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/flow/copies_seen.h"
 #include "core/geom/cover.h"
 #include "core/geom/coverage.h"
 #include "core/plan/seen_speed.h"
@@ -159,6 +160,8 @@ FrameFacts factsOf(const Project& project, const ReelIndex& index, std::int64_t 
             facts.bare = std::min(facts.bare, most);
         }
     if (facts.edges == EdgeFill::Empty) facts.uncovered = facts.bare;
+    if (const FlowLimits& limits = project.settings.flow; facts.uncovered >= limits.copies)
+        facts.copied = copiesSeen(layer, limits.copyBlur, size);
     return facts;
 }
 

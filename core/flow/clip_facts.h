@@ -16,10 +16,16 @@ struct FrameFacts {
     double blur = 0;      // longest path while the shutter is open, % of the frame width
     double uncovered = 0; // the largest share, 0 to 1, over the shutter interval
     double bare = 0;      // the same of what not even a copy fills
+    double copied = 0;    // the share that is plainly seen twice, by copies (copiesSeen)
     double magnified = 0; // screen pixels for one of the source, at the frame's middle; 0 where nothing is seen
     EdgeFill edges = EdgeFill::Mirror;
     bool operator==(const FrameFacts&) const = default;
 };
+
+/// A frame's share in what may be seen of copies (FlowLimits::copiesSeen): what is little of the picture is overlooked.
+inline double framesOfCopies(const FrameFacts& f) {
+    return f.copied * f.copied;
+}
 
 /// The facts of one reel frame. REQUIRES: the project's own index.
 FrameFacts factsOf(const Project& project, const ReelIndex& index, std::int64_t reelFrame);

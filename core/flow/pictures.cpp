@@ -84,36 +84,34 @@ void checkEdges(const CutContext& context, CutFlow& flow) {
     const FrameSpan span = judgedAtCut(context.project, context.cut), moves = movingSpan(context.project, context.cut);
     const FlowLimits& limits = context.limits;
     std::int64_t worstBare = 0, worstCopies = 0;
-    int bare = 0, copies = 0, copiesWhileSlow = 0;
+    int bare = 0, copies = 0;
+    double seen = 0;
     for (std::int64_t n = span.first; n <= span.last; ++n) {
         const FrameFacts& f = context.facts(n);
         if (f.uncovered <= 0) continue;
         if (f.bare > (n < moves.first || n > moves.last ? leastTail : 0)) {
             if (bare++ == 0 || f.bare > context.facts(worstBare).bare) worstBare = n;
         } else if (f.edges != EdgeFill::Empty && f.uncovered >= limits.copies) {
-            copiesWhileSlow += f.speed < limits.copySpeed;
-            if (copies++ == 0 || f.uncovered > context.facts(worstCopies).uncovered) worstCopies = n;
+            seen += framesOfCopies(f);
+            if (copies++ == 0 || f.copied > context.facts(worstCopies).copied) worstCopies = n;
         }
     }
     if (bare > 0)
         addBare(context, flow, bare, worstBare);
-    else if (copies > 0 && copiesWhileSlow <= limits.copyFrames)
-        flow.fine.push_back(fmt::format("No bare edge; copies on {}, {} fast", framesText(copies),
-                                        copies == 1           ? "and it is"
-                                        : copiesWhileSlow > 0 ? "nearly all"
-                                                              : "all"));
+    else if (copies > 0 && seen <= limits.copiesSeen)
+        flow.fine.push_back(fmt::format("No bare edge; copies on {}, hardly seen", framesText(copies)));
     else
         flow.fine.push_back("No bare edge");
-    // Copies that fly past are what the fill is for; those that stay, or are seen slowly, look like a kaleidoscope.
-    if (copiesWhileSlow <= limits.copyFrames) return;
+    // Copies that fly past are what the fill is for; those that stay, or are seen plainly, look like a kaleidoscope.
+    if (seen <= limits.copiesSeen) return;
     const FrameFacts& worst = context.facts(worstCopies);
     Finding f = context.finding(
         "copies", Severity::WorthALook, worstCopies,
         fmt::format("Copies fill {:.0f} % of frame {}", 100 * worst.uncovered, frameText(worstCopies)),
-        fmt::format(
-            "The edge fill shows for {}, {} of them slow enough to be noticed: a longer or larger move hides it.",
-            framesText(copies), copiesWhileSlow));
-    f.weight = worst.uncovered;
+        fmt::format("The edge fill shows for {}. On that one {:.0f} % of the picture is plainly there twice, as far as "
+                    "motion blur leaves it: a faster move, or one that stays within the frame, hides it.",
+                    framesText(copies), 100 * worst.copied));
+    f.weight = seen;
     f.fixes = coveringFixes(context);
     flow.findings.push_back(std::move(f));
 }

@@ -27,7 +27,9 @@ struct Uncovered {
     std::vector<std::int64_t> frames; // one of each run between the cuts, uncovered or not: a fix has to cover all
 };
 
-template <typename Counts> Uncovered uncoveredBetween(const ClipFacts& facts, Between span, const Counts& counts) {
+// `each` gets the facts that count, and for how many frames they hold.
+template <typename Counts, typename Each>
+Uncovered uncoveredBetween(const ClipFacts& facts, Between span, const Counts& counts, const Each& each) {
     Uncovered u;
     const auto& runs = facts.runs();
     for (std::size_t i = 0; i < runs.size(); ++i) {
@@ -38,6 +40,7 @@ template <typename Counts> Uncovered uncoveredBetween(const ClipFacts& facts, Be
         if (!counts(runs[i].facts)) continue;
         if (u.count == 0 || runs[i].facts.uncovered > u.share) u.share = runs[i].facts.uncovered, u.worst = from;
         u.count += to - from;
+        each(runs[i].facts, to - from);
     }
     return u;
 }
@@ -85,7 +88,8 @@ void checkShotEdges(const Project& project, int clip, ClipFlow& flow) {
     const FlowLimits& limits = project.settings.flow;
     const Between span = betweenCuts(project, clip);
     const FlowPlace place{FlowPlace::Clip, c.id};
-    const Uncovered bare = uncoveredBetween(flow.facts, span, [](const FrameFacts& f) { return f.bare > leastShare; });
+    const Uncovered bare = uncoveredBetween(
+        flow.facts, span, [](const FrameFacts& f) { return f.bare > leastShare; }, [](auto&&...) {});
     if (bare.count > 0 && !(isFittedInside(c) && edgesOf(project, c) == EdgeFill::Empty)) {
         Finding f = clipFinding(
             project, clip, "bare-edge", Severity::Breaks, bare.worst,
@@ -101,15 +105,16 @@ void checkShotEdges(const Project& project, int clip, ClipFlow& flow) {
             }));
         return flow.findings.push_back(std::move(f));
     }
-    const Uncovered copies = uncoveredBetween(flow.facts, span, [&](const FrameFacts& f) {
-        return f.edges != EdgeFill::Empty && f.uncovered >= limits.copies && f.speed < limits.copySpeed;
-    });
-    if (copies.count <= limits.copyFrames) return;
+    double seen = 0;
+    const Uncovered copies = uncoveredBetween(
+        flow.facts, span, [&](const FrameFacts& f) { return f.edges != EdgeFill::Empty && f.uncovered >= limits.copies; },
+        [&](const FrameFacts& f, std::int64_t frames) { seen += framesOfCopies(f) * double(frames); });
+    if (seen <= limits.copiesSeen) return;
     Finding f =
         clipFinding(project, clip, "copies", Severity::WorthALook, copies.worst,
                     fmt::format("Copies fill {:.0f} % of {} for {}", 100 * copies.share,
                                 calledInFindings(project, clip), framesText(copies.count)),
-                    fmt::format("Most on its frame {}. They are slow enough to be seen as copies.", copies.worst));
+                    fmt::format("Most on its frame {}. They are plainly seen as copies.", copies.worst));
     f.weight = copies.share;
     f.fixes = scalingFixes(project, clip, copies, place);
     flow.findings.push_back(std::move(f));

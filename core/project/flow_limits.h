@@ -13,8 +13,8 @@ struct FlowLimits {
     double fast = 4;           // from here on a frame can fall away or jump in, and a slower one can be a hitch
     double fall = 0.4;         // of the neighbour's: a slower frame beside a fast one trips
     double copies = 0.1;       // a smaller share of copies is not counted
-    double copySpeed = 2;      // copies that fly past faster are what the fill is for
-    int copyFrames = 2;        // copies may be seen for so many frames
+    double copyBlur = 9;       // motion blur of this length, in % of the width, nearly hides them
+    double copiesSeen = 0.85;  // frames' worth of them that may be seen
     double magnified = 1.6;    // screen pixels for one of the source: more is mush
     double magnifiedSpeed = 4; // where it goes faster nobody sees it
     int magnifiedFrames = 3;   // nor for so few frames

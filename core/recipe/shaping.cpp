@@ -115,14 +115,15 @@ double farthestOf(const Curve& curve, double neutral) {
     return farthest;
 }
 
-Curve lastingCurve(const Curve& curve, double factor) {
-    Curve out = stretched(curve, factor);
-    for (std::size_t i = 0; i < out.keys.size(); ++i)
-        if (const double whole = std::round(curve.keys[i].time); std::abs(whole - curve.keys[i].time) < 1e-9)
-            out.keys[i].time = std::round(out.keys[i].time);
-    for (std::size_t i = 1; i < out.keys.size(); ++i)
-        if (out.keys[i].time - out.keys[i - 1].time < smallestKeyGap) return stretched(curve, factor);
-    return out;
+// Keys that lay on whole frames put on whole ones again, but for those from `firstFree` on.
+Curve onWholeFrames(Curve scaled, const Curve& before, std::size_t firstFree) {
+    const Curve exact = scaled;
+    for (std::size_t i = 0; i < std::min({scaled.keys.size(), before.keys.size(), firstFree}); ++i)
+        if (std::abs(std::round(before.keys[i].time) - before.keys[i].time) < 1e-9)
+            scaled.keys[i].time = std::round(scaled.keys[i].time);
+    for (std::size_t i = 1; i < scaled.keys.size(); ++i)
+        if (scaled.keys[i].time - scaled.keys[i - 1].time < smallestKeyGap) return exact;
+    return scaled;
 }
 
 } // namespace
@@ -209,15 +210,23 @@ Transition passing(const Transition& transition, int wholeFrames, int before) {
 }
 
 Transition lasting(const Transition& transition, double factorOut, double factorIn) {
-    Transition out = transition;
-    forEachCurve(out, [&](Move&, const ChannelInfo&, Curve& curve, int, Side side) {
-        const double factor = side == Side::Outgoing ? factorOut : factorIn;
-        if (factor != 1) curve = lastingCurve(curve, factor);
-    });
     const auto count = [](std::int64_t frames, double factor) {
         return frames == 0 ? 0 : std::max<std::int64_t>(1, std::llround(double(frames) * factor));
     };
+    Transition out = transition;
     out.overlap = {count(transition.overlap.before, factorOut), count(transition.overlap.after, factorIn)};
+    // The outgoing side's movement goes on to its shot's last frame, as it does after a change of the rate.
+    const double end = double(out.overlap.after), off = end - double(transition.overlap.after) * factorOut;
+    forEachCurve(out, [&](Move& move, const ChannelInfo& info, Curve& curve, int, Side side) {
+        const double factor = side == Side::Outgoing ? factorOut : factorIn;
+        if (factor == 1) return;
+        const Curve before = curve, scaled = stretched(curve, factor);
+        curve = scaled;
+        if (side == Side::Outgoing && !move.holds && moveInfo(move.kind).role == MoveRole::Movement)
+            curve = withRunOnToEnd(scaled, end, factor + off, info.lowest, info.highest);
+        const std::size_t kept = std::min(curve.keys.size(), scaled.keys.size());
+        curve = onWholeFrames(curve, before, curve.keys.size() > scaled.keys.size() ? kept - 1 : kept);
+    });
     return out;
 }
 

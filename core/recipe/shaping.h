@@ -17,7 +17,8 @@ Transition turned(const Transition& transition, Heading from, Heading to);
 Transition strengthened(const Transition& transition, double factor);
 /// Slides by whole frames only, by another number of them.
 Transition passing(const Transition& transition, int wholeFrames, int before);
-/// Times of each side scaled; keys that lay on whole frames do so afterwards.
+/// Times of each side scaled; keys that lay on whole frames do so afterwards. An outgoing movement whose last key lay
+/// on its shot's last frame runs on to it (withRunOnToEnd).
 Transition lasting(const Transition& transition, double factorOut, double factorIn);
 
 /// One side's shapes made evener by a share of the way to a straight line: a shape that is steep at its end throws all

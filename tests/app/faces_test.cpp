@@ -102,6 +102,24 @@ TEST_F(FacesWindow, ATurnedMarkTurnsTheShot) {
     EXPECT_EQ(project().reel[1].placement.angle, 0);
 }
 
+// A subject that is twice as large in the second shot makes it half as large: its copies stand at its edges.
+TEST_F(FacesWindow, SaysWhatALinedUpShotLeavesOpen) {
+    const QPointF at = faces()->markOf(Side::Incoming), out = faces()->markOf(Side::Outgoing);
+    drag(picture(), out, out + QPointF(3, 0));
+    const double radius = QLineF(at, faces()->knobOf(Side::Incoming)).length();
+    drag(picture(), at + QPointF(0, -radius), at + QPointF(0, -2.2 * radius));
+    QStringList told;
+    connect(faces(), &Faces::told, m_window.get(), [&](const QString& text) { told << text; });
+    press("Line up");
+    EXPECT_NEAR(project().reel[1].placement.scale, 1 / 2.2, 0.05);
+    ASSERT_TRUE(waitFor([&] { return !told.isEmpty(); }, 10000));
+    EXPECT_TRUE(told[0].startsWith("Lined up. Copies fill")) << told[0].toStdString();
+    EXPECT_TRUE(told[0].contains("Flow offers: Scale both shots at cut 1")) << told[0].toStdString();
+    told.clear();
+    press("Line up"); // once more: nothing new
+    EXPECT_FALSE(waitFor([&] { return !told.isEmpty(); }, 700));
+}
+
 TEST_F(FacesWindow, FollowsTheSubjectAndIsCorrectedOnAnyFrame) {
     const QPointF at = faces()->markOf(Side::Incoming);
     drag(picture(), at, at + QPointF(-picture()->outline().width() * 0.2, 0));

@@ -2,6 +2,7 @@
 // shots' movement is made here; reading it from pictures is tested in core/measure.
 #include <cmath>
 #include <functional>
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "core/edit/speed_edits.h"

@@ -7,11 +7,13 @@
 #include <numbers>
 #include <set>
 
+#include "core/curve/curve.h"
 #include "core/curve/matching.h"
 #include "core/edit/move_edits.h"
 #include "core/flow/edge_fixes.h"
 #include "core/flow/flow.h"
 #include "core/plan/cut_match.h"
+#include "core/recipe/fit.h"
 #include "core/recipe/many.h"
 #include "core/recipe/shaping.h"
 #include "tests/support/projects.h"
@@ -248,6 +250,29 @@ TEST(Recipe, LengthGoesByFramesOrByTime) {
     use = {};
     use.byTime = true;
     EXPECT_EQ(channelOf(withRecipe(p, 0, builtIn("plunge"), use)).outgoing.keys.front().time, -10);
+}
+
+// One's own recipes may have their last key on the shot's last frame: made longer, that key would lie before it.
+TEST(Recipe, GoesOnToItsShotsLastFrameHoweverLongItIs) {
+    Recipe recipe = builtIn("plunge");
+    Curve& made = recipe.transition.moves[0].channels[0].outgoing;
+    ASSERT_EQ(made.keys.size(), 2u);
+    made.keys[1].time = -1;
+    for (const double length : {1.2, 1.5, 2.0, 3.0}) {
+        SCOPED_TRACE(length);
+        RecipeUse use;
+        use.length = length;
+        const Project p = withRecipe(longClips(), 0, recipe, use);
+        const Curve& longer = channelOf(p).outgoing;
+        EXPECT_EQ(longer.keys.back().time, -1);
+        for (int n = int(std::ceil(longer.keys.front().time)) + 1; n <= -1; ++n)
+            EXPECT_GT(evaluate(longer, n), evaluate(longer, n - 1)) << n;
+        // Told in the recipe's own terms it is what the recipe says.
+        const Curve told = unfitted(recipe, use, p.settings.rate, roomAt(p, 0), transitionAt(p, 0))
+                               .moves[0].channels[0].outgoing;
+        ASSERT_EQ(told.keys.size(), 2u);
+        EXPECT_NEAR(told.keys[1].time, -1, 1e-9);
+    }
 }
 
 TEST(Recipe, CarriesOnAgainHoweverItIsFitted) {
