@@ -158,10 +158,9 @@ void Faces::tellOfEdges(const Snapshot& before, const Snapshot& after, int clip)
         [this, after](const std::optional<Finding>& left) {
             if (!left || m_document->project() != after) return; // edited meanwhile: the check tells
             const QString title = QString::fromStdString(left->title);
-            emit told(left->fixes.empty()
-                          ? tr("Lined up. %1.").arg(title)
-                          : tr("Lined up. %1; Flow offers: %2.")
-                                .arg(title, QString::fromStdString(left->fixes.front().label)));
+            emit told(left->fixes.empty() ? tr("Lined up. %1.").arg(title)
+                                          : tr("Lined up. %1; Flow offers: %2.")
+                                                .arg(title, QString::fromStdString(left->fixes.front().label)));
         });
 }
 

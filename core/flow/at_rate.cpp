@@ -21,12 +21,13 @@ std::set<std::string> namesAt(const Project& project, int cut, const std::shared
     return names;
 }
 
-// Whether a cut carries on now, and nothing is found there that was not found before.
+// Whether a cut carries on now, and nothing breaks there that did not before.
 bool isBetter(const Project& before, const Project& after, int cut, const std::shared_ptr<const ShotMovements>& shots) {
     const CutFlow now = flowAtCut(after, cut, shots);
     const auto known = namesAt(before, cut, shots);
-    return std::none_of(now.findings.begin(), now.findings.end(),
-                        [&](const Finding& f) { return goesByRate(f) || !known.contains(f.name); });
+    return std::none_of(now.findings.begin(), now.findings.end(), [&](const Finding& f) {
+        return goesByRate(f) || (f.severity == Severity::Breaks && !known.contains(f.name));
+    });
 }
 
 } // namespace

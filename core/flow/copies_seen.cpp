@@ -16,8 +16,10 @@ bool isOn(const Point& p, Size output) {
 std::array<Point, 4> twinsOf(const Point& p, double left, double top, Size source, EdgeFill fill) {
     const double w = source.width, h = source.height;
     if (fill == EdgeFill::Repeat) return {Point(p.x - w, p.y), {p.x + w, p.y}, {p.x, p.y - h}, {p.x, p.y + h}};
-    return {Point(2 * left * w - p.x, p.y), {2 * (left + 1) * w - p.x, p.y},
-            {p.x, 2 * top * h - p.y}, {p.x, 2 * (top + 1) * h - p.y}};
+    return {Point(2 * left * w - p.x, p.y),
+            {2 * (left + 1) * w - p.x, p.y},
+            {p.x, 2 * top * h - p.y},
+            {p.x, 2 * (top + 1) * h - p.y}};
 }
 
 } // namespace
@@ -49,7 +51,7 @@ double copiesSeen(const LayerPlan& layer, double fading, Size output) {
             const double blur = 100 * (close.toScreen(p) - open.toScreen(p)).length() / output.width;
             if (std::isfinite(blur)) seen += fading > 0 ? std::exp(-blur / fading) : blur == 0;
         }
-    return seen / (across * down);
+    return seen / (across * down) * layer.opacity;
 }
 
 } // namespace virga

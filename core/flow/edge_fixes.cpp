@@ -49,7 +49,7 @@ std::vector<SeenSource> seenAt(const Project& project, int cut) {
 
 bool enlarges(const Move& move) {
     const MoveInfo& info = moveInfo(move.kind);
-    return info.role == MoveRole::Movement && info.channels.front().quantity == Quantity::Factor;
+    return info.role == MoveRole::Movement && !info.channels.empty() && info.channels[0].quantity == Quantity::Factor;
 }
 
 // A move that stands still, on top of a cut's stack.

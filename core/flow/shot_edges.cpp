@@ -107,14 +107,14 @@ void checkShotEdges(const Project& project, int clip, ClipFlow& flow) {
     }
     double seen = 0;
     const Uncovered copies = uncoveredBetween(
-        flow.facts, span, [&](const FrameFacts& f) { return f.edges != EdgeFill::Empty && f.uncovered >= limits.copies; },
+        flow.facts, span,
+        [&](const FrameFacts& f) { return f.edges != EdgeFill::Empty && f.uncovered >= limits.copies; },
         [&](const FrameFacts& f, std::int64_t frames) { seen += framesOfCopies(f) * double(frames); });
     if (seen <= limits.copiesSeen) return;
-    Finding f =
-        clipFinding(project, clip, "copies", Severity::WorthALook, copies.worst,
-                    fmt::format("Copies fill {:.0f} % of {} for {}", 100 * copies.share,
-                                calledInFindings(project, clip), framesText(copies.count)),
-                    fmt::format("Most on its frame {}. They are plainly seen as copies.", copies.worst));
+    Finding f = clipFinding(project, clip, "copies", Severity::WorthALook, copies.worst,
+                            fmt::format("Copies fill {:.0f} % of {} for {}", 100 * copies.share,
+                                        calledInFindings(project, clip), framesText(copies.count)),
+                            fmt::format("Most on its frame {}. They are plainly seen as copies.", copies.worst));
     f.weight = copies.share;
     f.fixes = scalingFixes(project, clip, copies, place);
     flow.findings.push_back(std::move(f));

@@ -318,9 +318,11 @@ template <typename V, Is<FlowLimits> T> void fieldsOf(V& v, T& l) {
     v(Field{"fast", 0, 1000, "a fast frame", "in % a frame: only faster ones can fall away, jump in or hitch"}, l.fast);
     v(Field{"fall", 0, 1, "falling away", "a share of the fast neighbour's seen speed"}, l.fall);
     v(Field{"copies", 0, 1, "copies", "a share of the picture that is filled by them"}, l.copies);
-    v(Field{"copyBlur", 0.1, 1000, "blur over copies", "in % of the width: motion blur of this length nearly hides them"},
+    v(Field{"copyBlur", 0.1, 1000, "blur over copies",
+            "in % of the width: motion blur of this length nearly hides them"},
       l.copyBlur);
-    v(Field{"copiesSeen", 0, 10000, "copies seen", "in frames that show all of the picture twice, or more that show less"},
+    v(Field{"copiesSeen", 0, 10000, "copies seen",
+            "in frames that show all of the picture twice, or more that show less"},
       l.copiesSeen);
     v(Field{"magnified", 1, 100, "too large", "screen pixels for one of the source"}, l.magnified);
     v(Field{"magnifiedSpeed", 0, 1000, "too large while slow", "in % a frame: faster ones are not noticed"},

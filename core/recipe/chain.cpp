@@ -234,7 +234,7 @@ std::vector<Proposal> chainOf(const Project& project, const ChainOptions& option
     std::vector<Proposal> best;
     int least = std::numeric_limits<int>::max();
     // What has a finding is left out of the next round; the row with the fewest is taken.
-    constexpr int rounds = 8;
+    constexpr int rounds = 10;
     for (int round = 0; round < rounds && least > 0; ++round) {
         const std::vector<std::size_t> row = bestRow(cuts);
         std::vector<Proposal> proposals;

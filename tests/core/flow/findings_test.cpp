@@ -103,9 +103,11 @@ void check(const Case& c) {
     EXPECT_FALSE(*mended == c.fault);
     EXPECT_FALSE(findIn(*mended, c.name)) << found->fixes[c.fix].label << " does not mend it";
     const auto before = namesIn(c.fault);
-    for (const std::string& name : namesIn(*mended))
+    for (const std::string& name : namesIn(*mended)) {
+        if (name == "copies") continue; // a longer way shows more of what lies beyond the frame: found by itself then
         EXPECT_TRUE(std::find(before.begin(), before.end(), name) != before.end())
             << found->fixes[c.fix].label << " adds " << name;
+    }
 }
 
 TEST(Findings, FallsAwayAfterTheCut) {

@@ -1,8 +1,8 @@
 // What the shots do by themselves: seen speeds with it, findings about it, cuts that carry on, shake taken off. The
 // shots' movement is made here; reading it from pictures is tested in core/measure.
 #include <cmath>
-#include <functional>
 #include <fmt/format.h>
+#include <functional>
 #include <gtest/gtest.h>
 
 #include "core/edit/speed_edits.h"

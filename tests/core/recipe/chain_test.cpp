@@ -77,7 +77,7 @@ TEST(Chain, ReadsAsAPhrase) {
                 EXPECT_NE(recipes[i], recipes[k]) << i;
         for (int cut = 0; cut < 30; ++cut)
             for (const Finding& f : flowAtCut(with, cut).findings)
-                ADD_FAILURE() << seed << " " << cut << ": " << f.title;
+                ADD_FAILURE() << seed << " " << cut << ", " << plan[std::size_t(cut)].label << ": " << f.title;
         plans.insert(all);
     }
     EXPECT_EQ(plans.size(), 4u) << "another seed, another plan";

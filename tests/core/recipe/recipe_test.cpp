@@ -221,6 +221,7 @@ TEST(Recipe, StrengthScalesWaysAndKeepsWholeFramesWhole) {
         use.strength = strength;
         return channelOf(withRecipe(longClips(), 0, builtIn("scroll"), use)).outgoing.keys.back().value;
     };
+    use.wholeFrames = 5;
     EXPECT_EQ(scroll(1), -5);
     EXPECT_EQ(scroll(0.5), -3) << "2.5 frames are no whole ones";
     EXPECT_EQ(scroll(0.05), -1);
@@ -268,8 +269,8 @@ TEST(Recipe, GoesOnToItsShotsLastFrameHoweverLongItIs) {
         for (int n = int(std::ceil(longer.keys.front().time)) + 1; n <= -1; ++n)
             EXPECT_GT(evaluate(longer, n), evaluate(longer, n - 1)) << n;
         // Told in the recipe's own terms it is what the recipe says.
-        const Curve told = unfitted(recipe, use, p.settings.rate, roomAt(p, 0), transitionAt(p, 0))
-                               .moves[0].channels[0].outgoing;
+        const Curve told =
+            unfitted(recipe, use, p.settings.rate, roomAt(p, 0), transitionAt(p, 0)).moves[0].channels[0].outgoing;
         ASSERT_EQ(told.keys.size(), 2u);
         EXPECT_NEAR(told.keys[1].time, -1, 1e-9);
     }
