@@ -40,18 +40,38 @@ RecipeCard::RecipeCard(const Recipe& recipe, QWidget* parent)
     const QString name = virga::shown(recipe.name);
     setText(name);
     setNote(lengthsOf(recipe));
+    setSecondLine(QStringLiteral(" ")); // nothing moves when it is known
     setAccessibleName(tr("Recipe %1").arg(name));
-    QString tip = QStringLiteral("<b>%1</b>").arg(name.toHtmlEscaped());
-    if (!recipe.note.empty()) tip += "<br>" + virga::shownLines(recipe.note).toHtmlEscaped().replace('\n', "<br>");
-    if (recipe.place == RecipePlace::Cut)
+    setTipWith({});
+}
+
+void RecipeCard::setTipWith(const QString& more) {
+    QString tip = QStringLiteral("<b>%1</b>").arg(text().toHtmlEscaped());
+    const std::string& note = m_recipe.note;
+    if (!note.empty()) tip += "<br>" + virga::shownLines(note).toHtmlEscaped().replace('\n', "<br>");
+    if (m_recipe.place == RecipePlace::Cut)
         tip += "<br>" + tr("%1 frames out, %2 in. A click uses it, Shift+click the other way round.")
-                            .arg(recipe.framesOut)
-                            .arg(recipe.framesIn);
-    else if (recipe.place == RecipePlace::Overlay)
+                            .arg(m_recipe.framesOut)
+                            .arg(m_recipe.framesIn);
+    else if (m_recipe.place == RecipePlace::Overlay)
         tip += "<br>" + tr("For a selected overlay: how it comes and goes.");
     else
         tip += "<br>" + tr("For the selected shot, as long as it is.");
+    if (!more.isEmpty()) tip += "<br>" + more;
     setOwnMarkupTip(this, tip);
+}
+
+void RecipeCard::setShowing(const std::optional<CutShowing>& showing) {
+    if (!showing) {
+        setSecondLine(QStringLiteral(" "));
+        return setTipWith({});
+    }
+    const QString speed = tr("%1 %").arg(showing->fastest, 0, 'f', 0);
+    setSecondLine(showing->copies == 0 ? speed : tr("%1, copies on %2").arg(speed).arg(showing->copies));
+    const QString copied = showing->copies == 0   ? tr("no copies at its edges")
+                           : showing->copies == 1 ? tr("copies at its edges on one frame")
+                                                  : tr("copies at its edges on %1 frames").arg(showing->copies);
+    setTipWith(tr("At this cut: a seen speed of up to %1 of the width a frame, %2.").arg(speed, copied));
 }
 
 void RecipeCard::setFavourite(bool on) {

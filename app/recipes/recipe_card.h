@@ -3,8 +3,10 @@
 // uses it, a click with Shift the other way round; the star in its corner makes it a favourite. It can be dragged out
 // as a file.
 #include <QPoint>
+#include <optional>
 
 #include "app/style/moving_tile.h"
+#include "core/flow/clip_facts.h"
 #include "core/project/recipe.h"
 
 namespace virga {
@@ -19,6 +21,8 @@ public:
     /// The pictures of its movement.
     static constexpr int pictures = 14;
     void setFavourite(bool on);
+    /// What it would show at the cut; nothing where that is not known.
+    void setShowing(const std::optional<CutShowing>& showing);
     /// Framed: the one that the keyboard is at.
     void setChosen(bool on);
     bool isChosen() const { return m_chosen; }
@@ -36,6 +40,7 @@ protected:
 
 private:
     void dragOut();
+    void setTipWith(const QString& more);
     Recipe m_recipe;
     QPoint m_pressed;
     bool m_favourite = false, m_chosen = false, m_onStar = false, m_dragging = false;

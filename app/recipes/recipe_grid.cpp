@@ -16,6 +16,7 @@ constexpr int gap = 10;
 struct Shown {
     Snapshot project;
     std::vector<std::int64_t> frames; // of the reel
+    std::optional<CutShowing> showing;
 };
 
 // Only the cut's own two clips: what the neighbours do does not change these pictures.
@@ -49,7 +50,8 @@ Shown shownOf(const Project& project, int cut, const Recipe& recipe) {
         // A long one is shown from where it is seen to move.
         from = std::max(from - 1, at - 24), to = std::min(to + 1, at + 24);
     }
-    Shown shown{std::make_shared<const Project>(std::move(two)), {}};
+    Shown shown{std::make_shared<const Project>(std::move(two)), {}, {}};
+    if (recipe.place == RecipePlace::Cut) shown.showing = showingAtCut(*shown.project, 0);
     const std::int64_t last = std::max<std::int64_t>(0, reelLength(*shown.project) - 1);
     // As many before the picture at rest as after it; the cut lies between two of them.
     constexpr int half = RecipeCard::pictures / 2;
@@ -244,7 +246,7 @@ void RecipeGrid::refresh() {
         m_frames->drop(m_slot);
         m_job.stop();
         m_shownFor.clear();
-        for (RecipeCard* card : m_cards) card->clearFrames();
+        for (RecipeCard* card : m_cards) card->clearFrames(), card->setShowing({});
         return;
     }
     if (!isVisible() || m_paused) return;
@@ -277,9 +279,11 @@ void RecipeGrid::refresh() {
                 const Shown* shown;
             };
             std::vector<Wish> wishes;
-            for (const auto& [card, shown] : all)
+            for (const auto& [card, shown] : all) {
+                if (card < int(m_cards.size())) m_cards[std::size_t(card)]->setShowing(shown.showing);
                 for (int i = 0; i < int(shown.frames.size()); ++i)
                     wishes.push_back({shown.frames[std::size_t(i)], card, i, &shown});
+            }
             std::stable_sort(wishes.begin(), wishes.end(),
                              [](const Wish& a, const Wish& b) { return a.frame < b.frame; });
             for (const Wish& w : wishes) request(w.card, w.picture, w.shown->project, w.frame);

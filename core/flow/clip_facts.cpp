@@ -201,6 +201,23 @@ const FrameFacts& ClipFacts::at(std::int64_t frame) const {
     return after == m_runs.begin() ? nothing : (after - 1)->facts;
 }
 
+bool showsCopies(const Project& project, const FrameFacts& f) {
+    return f.edges != EdgeFill::Empty && f.uncovered > 0 && f.uncovered >= project.settings.flow.copies;
+}
+
+CutShowing showingAtCut(const Project& project, int cut) {
+    CutShowing showing;
+    const FrameSpan span = judgedAtCut(project, cut);
+    const ReelIndex index = reelIndex(project);
+    const std::int64_t at = index.starts[std::size_t(cut) + 1];
+    for (std::int64_t n = span.first; n <= span.last; ++n) {
+        const FrameFacts f = factsOf(project, index, at + n);
+        showing.fastest = std::max(showing.fastest, f.speed);
+        showing.copies += showsCopies(project, f);
+    }
+    return showing;
+}
+
 FrameSpan movingSpan(const Project& project, int cut) {
     FrameSpan span;
     for (const Move& move : transitionAt(project, cut).moves)

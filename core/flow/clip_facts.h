@@ -22,6 +22,9 @@ struct FrameFacts {
     bool operator==(const FrameFacts&) const = default;
 };
 
+/// Whether copies fill more of it than the project's limit.
+bool showsCopies(const Project& project, const FrameFacts& f);
+
 /// A frame's share in what may be seen of copies (FlowLimits::copiesSeen): what is little of the picture is overlooked.
 inline double framesOfCopies(const FrameFacts& f) {
     return f.copied * f.copied;
@@ -74,6 +77,14 @@ struct FrameSpan {
 FrameSpan movingSpan(const Project& project, int cut);
 /// The frames whose edges are judged at a cut: those and one more on each side, whose exposure reaches into the moves.
 FrameSpan judgedAtCut(const Project& project, int cut);
+
+/// What is to be seen of a cut's moves as a whole.
+struct CutShowing {
+    double fastest = 0; // seen speed, % of the frame width per frame
+    int copies = 0;     // frames on which copies fill more than the project's limit
+};
+/// REQUIRES: the project has the cut.
+CutShowing showingAtCut(const Project& project, int cut);
 
 /// What every frame of a span shows of one clip, for the coverage solver: several moments over each frame's exposure.
 /// Frames are counted from `origin`. REQUIRES: the project's own index.

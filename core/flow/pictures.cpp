@@ -91,7 +91,7 @@ void checkEdges(const CutContext& context, CutFlow& flow) {
         if (f.uncovered <= 0) continue;
         if (f.bare > (n < moves.first || n > moves.last ? leastTail : 0)) {
             if (bare++ == 0 || f.bare > context.facts(worstBare).bare) worstBare = n;
-        } else if (f.edges != EdgeFill::Empty && f.uncovered >= limits.copies) {
+        } else if (showsCopies(context.project, f)) {
             seen += framesOfCopies(f);
             if (copies++ == 0 || f.copied > context.facts(worstCopies).copied) worstCopies = n;
         }

@@ -107,8 +107,7 @@ void checkShotEdges(const Project& project, int clip, ClipFlow& flow) {
     }
     double seen = 0;
     const Uncovered copies = uncoveredBetween(
-        flow.facts, span,
-        [&](const FrameFacts& f) { return f.edges != EdgeFill::Empty && f.uncovered >= limits.copies; },
+        flow.facts, span, [&](const FrameFacts& f) { return showsCopies(project, f); },
         [&](const FrameFacts& f, std::int64_t frames) { seen += framesOfCopies(f) * double(frames); });
     if (seen <= limits.copiesSeen) return;
     Finding f = clipFinding(project, clip, "copies", Severity::WorthALook, copies.worst,

@@ -44,8 +44,10 @@ std::vector<const Recipe*> chainable() {
     return recipes;
 }
 
-Proposal proposalOf(const Project& from, const Project& with, int cut, std::string label, double weight) {
-    return {{FlowPlace::Cut, from.reel[std::size_t(cut) + 1].id}, std::move(label), weight, transitionAt(with, cut)};
+Proposal proposalOf(const Project& with, int cut, std::string label, double weight) {
+    const Clip &out = with.reel[std::size_t(cut)], &in = with.reel[std::size_t(cut) + 1];
+    return {{FlowPlace::Cut, in.id}, std::move(label),   weight,
+            transitionAt(with, cut), edgesOf(with, out), edgesOf(with, in)};
 }
 
 } // namespace
@@ -55,7 +57,7 @@ std::optional<Proposal> continuationOf(const Project& project, int cut) {
     if (before < 0 || cut >= cutCount(project)) return std::nullopt;
     const Project with = withMoveContinued(project, cut);
     if (with == project) return std::nullopt;
-    return proposalOf(project, with, cut, fmt::format("as cut {}: {}", before + 1, movementText(with, cut)), 1);
+    return proposalOf(with, cut, fmt::format("as cut {}: {}", before + 1, movementText(with, cut)), 1);
 }
 
 namespace {
@@ -244,7 +246,7 @@ std::vector<Proposal> chainOf(const Project& project, const ChainOptions& option
             const Candidate& c = cuts[k].candidates[row[k]];
             if (c.recipe) {
                 planned = withRecipe(planned, cuts[k].cut, *c.recipe, c.use);
-                proposals.push_back(proposalOf(planned, planned, cuts[k].cut, labelOf(c, before), cuts[k].weight));
+                proposals.push_back(proposalOf(planned, cuts[k].cut, labelOf(c, before), cuts[k].weight));
             }
             before = &c;
         }
@@ -273,9 +275,11 @@ Expected<Project> withProposal(const Project& project, const Proposal& proposal)
     transition.top = transitionAt(project, *cut).top;
     Project done = withTransition(project, *cut, transition);
     // Movement shows the frame's edges: copies fill them.
-    for (const int clip : {*cut, *cut + 1}) {
-        Clip& c = done.reel[std::size_t(clip)];
-        if (edgesOf(done, c) == EdgeFill::Empty) c.edges = EdgeFill::Mirror;
+    for (const bool out : {true, false}) {
+        Clip& c = done.reel[std::size_t(out ? *cut : *cut + 1)];
+        EdgeFill edges = out ? proposal.edgesOut : proposal.edgesIn;
+        if (edges == EdgeFill::Empty) edges = EdgeFill::Mirror;
+        if (edgesOf(done, c) != edges) c.edges = edges;
     }
     return done;
 }

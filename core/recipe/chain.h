@@ -20,6 +20,7 @@ struct Proposal {
     std::string label;     // "Plunge", "Quarter turn, goes on", "as cut 2: slide y goes down"
     double weight = 1;     // of its beat: 2 on a bar's first, 1 on another, 0.5 off the beat
     Transition transition; // what it would be
+    EdgeFill edgesOut = EdgeFill::Mirror, edgesIn = EdgeFill::Mirror; // what would fill the edges of both its shots
 };
 
 struct ChainOptions {

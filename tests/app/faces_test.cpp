@@ -109,7 +109,7 @@ TEST_F(FacesWindow, SaysWhatALinedUpShotLeavesOpen) {
     const double radius = QLineF(at, faces()->knobOf(Side::Incoming)).length();
     drag(picture(), at + QPointF(0, -radius), at + QPointF(0, -2.2 * radius));
     QStringList told;
-    connect(faces(), &Faces::told, m_window.get(), [&](const QString& text) { told << text; });
+    QObject::connect(faces(), &Faces::told, m_window.get(), [&](const QString& text) { told << text; });
     press("Line up");
     EXPECT_NEAR(project().reel[1].placement.scale, 1 / 2.2, 0.05);
     ASSERT_TRUE(waitFor([&] { return !told.isEmpty(); }, 10000));
