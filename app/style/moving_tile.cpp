@@ -114,7 +114,7 @@ void MovingTile::paintEvent(QPaintEvent*) {
     }
     if (m_second.isEmpty()) return;
     p.setPen(theme().dim);
-    p.setFont(numberFont(10));
+    p.setFont(textFont(10));
     p.drawText(line.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
                p.fontMetrics().elidedText(m_second, Qt::ElideRight, int(line.width())));
 }

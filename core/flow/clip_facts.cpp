@@ -161,7 +161,7 @@ FrameFacts factsOf(const Project& project, const ReelIndex& index, std::int64_t 
         }
     if (facts.edges == EdgeFill::Empty) facts.uncovered = facts.bare;
     if (const FlowLimits& limits = project.settings.flow; facts.uncovered >= limits.copies)
-        facts.copied = copiesSeen(layer, limits.copyBlur, size);
+        facts.seenTwice = shareSeenTwice(layer, limits.copyBlur, size);
     return facts;
 }
 

@@ -16,7 +16,7 @@ struct FrameFacts {
     double blur = 0;      // longest path while the shutter is open, % of the frame width
     double uncovered = 0; // the largest share, 0 to 1, over the shutter interval
     double bare = 0;      // the same of what not even a copy fills
-    double copied = 0;    // the share that is plainly seen twice, by copies (copiesSeen)
+    double seenTwice = 0; // the share that is plainly there twice, by copies (shareSeenTwice)
     double magnified = 0; // screen pixels for one of the source, at the frame's middle; 0 where nothing is seen
     EdgeFill edges = EdgeFill::Mirror;
     bool operator==(const FrameFacts&) const = default;
@@ -25,9 +25,10 @@ struct FrameFacts {
 /// Whether copies fill more of it than the project's limit.
 bool showsCopies(const Project& project, const FrameFacts& f);
 
-/// A frame's share in what may be seen of copies (FlowLimits::copiesSeen): what is little of the picture is overlooked.
+/// What a frame adds to the copies that are seen (FlowLimits::copiesSeen): 1 where all of it is there twice, and the
+/// square of the share, since little of a picture is overlooked.
 inline double framesOfCopies(const FrameFacts& f) {
-    return f.copied * f.copied;
+    return f.seenTwice * f.seenTwice;
 }
 
 /// The facts of one reel frame. REQUIRES: the project's own index.

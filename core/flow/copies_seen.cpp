@@ -24,7 +24,7 @@ std::array<Point, 4> twinsOf(const Point& p, double left, double top, Size sourc
 
 } // namespace
 
-double copiesSeen(const LayerPlan& layer, double fading, Size output) {
+double shareSeenTwice(const LayerPlan& layer, double fading, Size output) {
     const Size source = layer.source;
     const EdgeFill fill = layer.edges.fill;
     if (source.isEmpty() || output.isEmpty() || fill == EdgeFill::Empty) return 0;

@@ -10,6 +10,6 @@ namespace virga {
 /// 0 where nothing is copied. What makes mirror images stand out is a visible axis with likeness on both sides (Loy and
 /// Eklundh, "Detecting Symmetry and Symmetric Clusters of Features", ECCV 2006); a frame that shows a copy alone has
 /// none.
-double copiesSeen(const LayerPlan& layer, double fading, Size output);
+double shareSeenTwice(const LayerPlan& layer, double fading, Size output);
 
 } // namespace virga

@@ -86,7 +86,7 @@ ReelFlow flowOfReel(const Project& project);
 /// What is found at one cut, without what depends on the rest of the reel.
 CutFlow flowAtCut(const Project& project, int cut, const std::shared_ptr<const ShotMovements>& shots = nullptr);
 
-/// What a clip shows of bare edges and slow copies away from its cuts' moves; empty where nothing is found.
+/// What a clip shows of bare edges and copies away from its cuts' moves; empty where nothing is found.
 std::optional<Finding> edgesOfShot(const Project& project, int clip);
 
 } // namespace virga

@@ -93,7 +93,7 @@ void checkEdges(const CutContext& context, CutFlow& flow) {
             if (bare++ == 0 || f.bare > context.facts(worstBare).bare) worstBare = n;
         } else if (showsCopies(context.project, f)) {
             seen += framesOfCopies(f);
-            if (copies++ == 0 || f.copied > context.facts(worstCopies).copied) worstCopies = n;
+            if (copies++ == 0 || f.seenTwice > context.facts(worstCopies).seenTwice) worstCopies = n;
         }
     }
     if (bare > 0)
@@ -110,7 +110,7 @@ void checkEdges(const CutContext& context, CutFlow& flow) {
         fmt::format("Copies fill {:.0f} % of frame {}", 100 * worst.uncovered, frameText(worstCopies)),
         fmt::format("The edge fill shows for {}. On that one {:.0f} % of the picture is plainly there twice, as far as "
                     "motion blur leaves it: a faster move, or one that stays within the frame, hides it.",
-                    framesText(copies), 100 * worst.copied));
+                    framesText(copies), 100 * worst.seenTwice));
     f.weight = seen;
     f.fixes = coveringFixes(context);
     flow.findings.push_back(std::move(f));

@@ -24,12 +24,11 @@ Between betweenCuts(const Project& project, int clip) {
 struct Uncovered {
     std::int64_t count = 0, worst = 0;
     double share = 0;                 // at the worst
+    double seen = 0;                  // frames' worth of copies
     std::vector<std::int64_t> frames; // one of each run between the cuts, uncovered or not: a fix has to cover all
 };
 
-// `each` gets the facts that count, and for how many frames they hold.
-template <typename Counts, typename Each>
-Uncovered uncoveredBetween(const ClipFacts& facts, Between span, const Counts& counts, const Each& each) {
+template <typename Counts> Uncovered uncoveredBetween(const ClipFacts& facts, Between span, const Counts& counts) {
     Uncovered u;
     const auto& runs = facts.runs();
     for (std::size_t i = 0; i < runs.size(); ++i) {
@@ -40,7 +39,7 @@ Uncovered uncoveredBetween(const ClipFacts& facts, Between span, const Counts& c
         if (!counts(runs[i].facts)) continue;
         if (u.count == 0 || runs[i].facts.uncovered > u.share) u.share = runs[i].facts.uncovered, u.worst = from;
         u.count += to - from;
-        each(runs[i].facts, to - from);
+        u.seen += framesOfCopies(runs[i].facts) * double(to - from);
     }
     return u;
 }
@@ -85,11 +84,9 @@ bool isFittedInside(const Clip& clip) {
 void checkShotEdges(const Project& project, int clip, ClipFlow& flow) {
     const Clip& c = project.reel[std::size_t(clip)];
     if (c.isGap()) return;
-    const FlowLimits& limits = project.settings.flow;
     const Between span = betweenCuts(project, clip);
     const FlowPlace place{FlowPlace::Clip, c.id};
-    const Uncovered bare = uncoveredBetween(
-        flow.facts, span, [](const FrameFacts& f) { return f.bare > leastShare; }, [](auto&&...) {});
+    const Uncovered bare = uncoveredBetween(flow.facts, span, [](const FrameFacts& f) { return f.bare > leastShare; });
     if (bare.count > 0 && !(isFittedInside(c) && edgesOf(project, c) == EdgeFill::Empty)) {
         Finding f = clipFinding(
             project, clip, "bare-edge", Severity::Breaks, bare.worst,
@@ -105,16 +102,14 @@ void checkShotEdges(const Project& project, int clip, ClipFlow& flow) {
             }));
         return flow.findings.push_back(std::move(f));
     }
-    double seen = 0;
-    const Uncovered copies = uncoveredBetween(
-        flow.facts, span, [&](const FrameFacts& f) { return showsCopies(project, f); },
-        [&](const FrameFacts& f, std::int64_t frames) { seen += framesOfCopies(f) * double(frames); });
-    if (seen <= limits.copiesSeen) return;
+    const Uncovered copies =
+        uncoveredBetween(flow.facts, span, [&](const FrameFacts& f) { return showsCopies(project, f); });
+    if (copies.seen <= project.settings.flow.copiesSeen) return;
     Finding f = clipFinding(project, clip, "copies", Severity::WorthALook, copies.worst,
                             fmt::format("Copies fill {:.0f} % of {} for {}", 100 * copies.share,
                                         calledInFindings(project, clip), framesText(copies.count)),
                             fmt::format("Most on its frame {}. They are plainly seen as copies.", copies.worst));
-    f.weight = copies.share;
+    f.weight = copies.seen;
     f.fixes = scalingFixes(project, clip, copies, place);
     flow.findings.push_back(std::move(f));
 }

@@ -105,6 +105,19 @@ TEST_F(RecipesWindow, WithoutACutTheyAreOff) {
     EXPECT_FALSE(card("pop-up")->isEnabled()) << "that is for an overlay";
 }
 
+TEST_F(RecipesWindow, ACardTellsHowStrongItIsAndItsCopiesAtThisCut) {
+    openStill();
+    RecipeCard* plunge = grid()->card("plunge");
+    ASSERT_TRUE(plunge);
+    ASSERT_TRUE(waitFor([&] { return plunge->toolTip().contains("At this cut"); }, 10000));
+    const CutShowing shows = showingAtCut(withRecipe(project(), 0, *findRecipe("plunge")), 0);
+    EXPECT_GT(shows.fastest, 10);
+    EXPECT_GT(shows.copies, 2);
+    EXPECT_TRUE(plunge->toolTip().contains(QString("up to %1 % of the width").arg(shows.fastest, 0, 'f', 0)))
+        << plunge->toolTip().toStdString();
+    EXPECT_TRUE(plunge->toolTip().contains(QString("on %1 frames").arg(shows.copies)));
+}
+
 TEST_F(RecipesWindow, TheyAreFoundByWordsAndGroups) {
     openStill();
     settle();

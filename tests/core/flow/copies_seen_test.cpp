@@ -89,21 +89,21 @@ TEST(CopiesSeen, CountWhatIsThereTwice) {
     Project p = twoClips();
     p.reel[0].edges = EdgeFill::Mirror;
     const Size size = p.settings.size;
-    EXPECT_EQ(copiesSeen(layerOf(p, 5), 9, size), 0) << "it fills the frame";
+    EXPECT_EQ(shareSeenTwice(layerOf(p, 5), 9, size), 0) << "it fills the frame";
     p.reel[0].placement.position.x = 0.25; // a quarter of the width on the left is mirrored, and seen beside it as well
-    EXPECT_NEAR(copiesSeen(layerOf(p, 5), 9, size), 0.5, 0.02);
+    EXPECT_NEAR(shareSeenTwice(layerOf(p, 5), 9, size), 0.5, 0.02);
     p.reel[0].placement.position.x = 0.75; // three quarters are: of those one has its original on screen
-    EXPECT_NEAR(copiesSeen(layerOf(p, 5), 9, size), 0.5, 0.02);
+    EXPECT_NEAR(shareSeenTwice(layerOf(p, 5), 9, size), 0.5, 0.02);
     p.reel[0].placement.position.x = 1; // the copy alone
-    EXPECT_NEAR(copiesSeen(layerOf(p, 5), 9, size), 0, 0.02);
+    EXPECT_NEAR(shareSeenTwice(layerOf(p, 5), 9, size), 0, 0.02);
     p.reel[0].edges = EdgeFill::Repeat; // repeated, what comes in on the left goes out on the right
     p.reel[0].placement.position.x = 0.25;
-    EXPECT_NEAR(copiesSeen(layerOf(p, 5), 9, size), 0, 0.02);
+    EXPECT_NEAR(shareSeenTwice(layerOf(p, 5), 9, size), 0, 0.02);
     p.reel[0].placement = {};
     p.reel[0].placement.scale = 0.5; // 2 by 2 of it
-    EXPECT_NEAR(copiesSeen(layerOf(p, 5), 9, size), 1, 0.02);
+    EXPECT_NEAR(shareSeenTwice(layerOf(p, 5), 9, size), 1, 0.02);
     p.reel[0].edges = EdgeFill::Empty;
-    EXPECT_EQ(copiesSeen(layerOf(p, 5), 9, size), 0);
+    EXPECT_EQ(shareSeenTwice(layerOf(p, 5), 9, size), 0);
 }
 
 TEST(CopiesSeen, FadeWithTheirBlur) {
@@ -112,7 +112,7 @@ TEST(CopiesSeen, FadeWithTheirBlur) {
                          Shape{Interpolation::Linear});
     for (Clip& clip : p.reel) clip.edges = EdgeFill::Mirror;
     const LayerPlan fast = layerOf(p, cutFrame(p, 0) - 2); // slid by 54 %
-    const double plain = copiesSeen(fast, 1e9, p.settings.size), faded = copiesSeen(fast, 9, p.settings.size);
+    const double plain = shareSeenTwice(fast, 1e9, p.settings.size), faded = shareSeenTwice(fast, 9, p.settings.size);
     EXPECT_NEAR(plain, 0.92, 0.04);
     EXPECT_NEAR(faded, plain * std::exp(-1), 0.02);
 }

@@ -91,7 +91,7 @@ TEST(Symmetry, TheAxisOfCopiesIsFoundWhereTheyAreCounted) {
             return uprightAxisOf(greyOf(*picture));
         };
         const auto counted = [&] {
-            return copiesSeen(planFrame(p, 4).layers.at(0), p.settings.flow.copyBlur, p.settings.size);
+            return shareSeenTwice(planFrame(p, 4).layers.at(0), p.settings.flow.copyBlur, p.settings.size);
         };
         const double plain = at(0).strength;
         EXPECT_NEAR(counted(), 0, 0.01);
