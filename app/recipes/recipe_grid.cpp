@@ -270,7 +270,7 @@ void RecipeGrid::refresh() {
             }
             return all;
         },
-        [this](std::vector<std::pair<int, Shown>> all) {
+        [this](const std::vector<std::pair<int, Shown>>& all) {
             m_frames->drop(m_slot);
             // In the order of their frames, so that each picture of the shots is read once for all cards.
             struct Wish {

@@ -117,7 +117,7 @@ double farthestOf(const Curve& curve, double neutral) {
 
 // Keys that lay on whole frames put on whole ones again, but for those from `firstFree` on.
 Curve onWholeFrames(Curve scaled, const Curve& before, std::size_t firstFree) {
-    const Curve exact = scaled;
+    Curve exact = scaled;
     for (std::size_t i = 0; i < std::min({scaled.keys.size(), before.keys.size(), firstFree}); ++i)
         if (std::abs(std::round(before.keys[i].time) - before.keys[i].time) < 1e-9)
             scaled.keys[i].time = std::round(scaled.keys[i].time);
