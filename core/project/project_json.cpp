@@ -1,5 +1,6 @@
 #include "core/project/project_json.h"
 #include "core/base/json.h"
+#include "core/base/json_schema.h"
 #include "core/base/parallel.h"
 #include "core/project/fields.h"
 #include "core/project/json_names.h"
@@ -11,11 +12,6 @@
 #include <cctype>
 #include <fmt/format.h>
 #include <unordered_map>
-#include <valijson/adapters/nlohmann_json_adapter.hpp>
-#include <valijson/schema.hpp>
-#include <valijson/schema_parser.hpp>
-#include <valijson/validation_results.hpp>
-#include <valijson/validator.hpp>
 
 namespace virga {
 namespace {
@@ -187,50 +183,9 @@ void keepUnknownChannels(const json& old, json& now) {
     }
 }
 
-// What the schema's checker says, in words for people.
-std::string plainWords(const std::string& said) {
-    const auto quoted = [&]() -> std::string {
-        const auto from = said.find('\''), to = said.rfind('\'');
-        return from != said.npos && to > from ? said.substr(from + 1, std::min<std::size_t>(to - from - 1, 60)) : "";
-    };
-    const auto has = [&](const char* words) { return said.find(words) != said.npos; };
-    if (has("anyOf")) return "a value here is none of those that are allowed";
-    if (has("fewer than 1 character")) return "the text here is empty";
-    if (has("required")) return fmt::format("\"{}\" is missing here", quoted());
-    if (has("type")) return "a value here is of the wrong kind";
-    if (has("maximum") || has("less than")) return "a number here is too large";
-    if (has("minimum") || has("greater than")) return "a number here is too small";
-    if (has("pattern") || has("regex")) return "a value here is not a number or a fraction such as 25 or 30000/1001";
-    if (has("enum") || has("const")) return "a word here is none of those that are allowed";
-    if (has("no more than") || has("too many") || has("characters")) return "there is too much here";
-    if (has("no fewer than") || has("at least")) return "there is too little here";
-    return "a value here is not what it should be";
-}
-
-// Of two errors at one place, whether the first says more: that a number is too large says more than that none of
-// several alternatives fits, or that it is not "null".
-bool saysMore(const std::string& one, const std::string& other) {
-    const auto rank = [](const std::string& said) {
-        const auto has = [&](const char* words) { return said.find(words) != said.npos; };
-        return has("anyOf") ? 1 : has("child schema") ? 0 : has("'type'") ? 2 : 3;
-    };
-    return rank(one) >= rank(other);
-}
-
-std::unique_ptr<valijson::Schema> schemaFrom(const json& text) {
-    auto made = std::make_unique<valijson::Schema>();
-    valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(text), *made);
-    return made;
-}
-
-bool isValid(const json& document, const valijson::Schema& schema, valijson::ValidationResults* results = nullptr) {
-    valijson::Validator validator;
-    return validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(document), results);
-}
-
 // Whether a document with a long list of clips or files is valid, told on all processors by its parts: each is all of
 // the rest with some clips and files. The document is as it was afterwards. False where the lists are not long.
-bool isValidInParts(json& document, const valijson::Schema& schema) {
+bool isValidInParts(json& document, const JsonSchema& schema) {
     constexpr std::size_t parts = 16;
     std::vector<json::array_t> lists;
     const std::array<const char*, 2> names{"reel", "media"};
@@ -251,32 +206,19 @@ bool isValidInParts(json& document, const valijson::Schema& schema) {
             }
         };
         exchange();
-        if (!isValid(part, schema)) valid = false;
+        if (!schema.allows(part)) valid = false;
         exchange();
     });
     for (std::size_t k = 0; k < names.size(); ++k) document[names[k]] = std::move(lists[k]);
     return valid;
 }
 
-Expected<void> validate(const json& document, const std::string& file, const valijson::Schema& schema, const char* kind,
+Expected<void> validate(const json& document, const std::string& file, const JsonSchema& schema, const char* kind,
                         const char* todo) {
-    valijson::ValidationResults results;
-    if (isValid(document, schema, &results)) return {};
-    // The last error raised first is the most general; the deepest context says most about the place.
-    valijson::ValidationResults::Error error, deepest;
-    while (results.popError(error))
-        if (error.context.size() > deepest.context.size() ||
-            (error.context.size() == deepest.context.size() && saysMore(error.description, deepest.description)))
-            deepest = error;
-    std::string place;
-    for (std::size_t i = 1; i < deepest.context.size(); ++i) {
-        std::string part = deepest.context[i]; // "[reel]" or "[0]"
-        if (part.size() > 2 && part.front() == '[') part = part.substr(1, part.size() - 2);
-        place += "/" + part;
-    }
-    const std::string why = plainWords(deepest.description);
-    return fail(ErrorCode::Unreadable, fmt::format("is not a valid Virga {}: {}", kind, why),
-                file + (place.empty() ? "" : " at " + place), todo);
+    const auto fault = schema.faultIn(document);
+    if (!fault) return {};
+    return fail(ErrorCode::Unreadable, fmt::format("is not a valid Virga {}: {}", kind, fault->why),
+                file + (fault->place.empty() ? "" : " at " + fault->place), todo);
 }
 
 // A move and another one have nothing in common but an id that somebody wrote twice.
@@ -355,11 +297,10 @@ Expected<Project> fromJson(json document, const fs::path& folder, const std::str
                     fmt::format("was saved by a newer Virga (file version {}, this one knows {})",
                                 document["version"].get<long>(), projectVersion),
                     file, "open it with that version; the file was not changed");
-    static const json schemaText = projectSchema();
-    static const auto schema = schemaFrom(schemaText);
+    static const JsonSchema schema(projectSchema());
     constexpr auto todo = "mend this place in a text editor, or open the autosave beside it; the file was not changed";
-    if (!isValidInParts(document, *schema)) // the place of a mistake is told by the whole
-        if (auto valid = validate(document, file, *schema, "project", todo); !valid)
+    if (!isValidInParts(document, schema)) // the place of a mistake is told by the whole
+        if (auto valid = validate(document, file, schema, "project", todo); !valid)
             return tl::unexpected(valid.error());
     Project project;
     FieldReader reader(document, folder);
@@ -400,9 +341,8 @@ Expected<Recipe> recipeFromText(std::string_view text, const std::string& file) 
                     fmt::format("was saved by a newer Virga (recipe version {}, this one knows {})",
                                 (*document)["version"].get<long>(), recipeVersion),
                     file, "open it with that version; the file was not changed");
-    static const json schemaText = json::parse(recipeSchemaText());
-    static const auto schema = schemaFrom(schemaText);
-    if (auto valid = validate(*document, file, *schema, "recipe", todo); !valid) return tl::unexpected(valid.error());
+    static const JsonSchema schema(json::parse(recipeSchemaText()));
+    if (auto valid = validate(*document, file, schema, "recipe", todo); !valid) return tl::unexpected(valid.error());
     Recipe recipe;
     const fs::path nowhere;
     FieldReader reader(*document, nowhere);

@@ -5,12 +5,9 @@
 #include <nlohmann/json.hpp>
 #include <sys/wait.h>
 #include <unistd.h>
-#include <valijson/adapters/nlohmann_json_adapter.hpp>
-#include <valijson/schema.hpp>
-#include <valijson/schema_parser.hpp>
-#include <valijson/validator.hpp>
 
 #include "core/base/file.h"
+#include "core/base/json_schema.h"
 #include "core/deliver/check_result.h"
 #include "core/deliver/export_preset.h"
 #include "core/deliver/farm.h"
@@ -337,14 +334,12 @@ TEST_F(Deliver, PresetsComeBackAsTheyWere) {
     EXPECT_EQ(findPreset("night: crew", folder)->name, "Night: crew");
     EXPECT_NE(findPreset("nobody", folder).error().remedy.find("Master"), std::string::npos);
     // What is written is what the published schema says.
-    valijson::Schema schema;
     const json rules = json::parse(*readFile(fs::path(VIRGA_SOURCE_DIR) / "core/deliver/export-preset.schema.json"));
-    valijson::adapters::NlohmannJsonAdapter rule(rules);
-    valijson::SchemaParser().populateSchema(rule, schema);
+    const JsonSchema schema(rules);
     const json text = json::parse(presetText(mine)),
                bad = json::parse(R"({"virga":"export","version":1,"name":"a","format":"avi"})");
-    EXPECT_TRUE(valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(text), nullptr));
-    EXPECT_FALSE(valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(bad), nullptr));
+    EXPECT_TRUE(schema.allows(text));
+    EXPECT_FALSE(schema.allows(bad));
     for (const FormatInfo& f : deliveryFormats()) // the schema knows every format
         EXPECT_NE(rules["properties"]["format"]["enum"].dump().find("\"" + std::string(f.id) + "\""), std::string::npos)
             << f.id;
@@ -486,12 +481,8 @@ TEST_F(Deliver, MovementDataSayWhereEveryPixelLands) {
     ASSERT_TRUE(data);
     ASSERT_EQ(data->frames.size(), 20u);
     const json document = json::parse(jsonOf(*data));
-    valijson::Schema schema;
     const json rules = json::parse(*readFile(fs::path(VIRGA_SOURCE_DIR) / "core/deliver/movement-data.schema.json"));
-    valijson::adapters::NlohmannJsonAdapter rule(rules);
-    valijson::SchemaParser().populateSchema(rule, schema);
-    valijson::ValidationResults wrong;
-    EXPECT_TRUE(valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(document), &wrong));
+    EXPECT_FALSE(JsonSchema(rules).faultIn(document));
     // By hand: the zoom 1 to 2.5 of the outgoing shot about the middle, at a frame of its last key's.
     for (const json& frame : document["frames"]) {
         const auto n = frame["frame"].get<std::int64_t>();
