@@ -53,7 +53,7 @@ json listOf(const Project& project, const std::vector<Finding>& findings) {
 
 json describeFlow(const ReelFlow& flow, const std::string& file) {
     const Project& project = *flow.project;
-    json cuts = json::array(), clips = json::array();
+    json cuts = json::array(), clips = json::array(), overlays = json::array();
     for (std::size_t c = 0; c < flow.cuts.size(); ++c)
         cuts.push_back({{"cut", c + 1},
                         {"frame", cutFrame(project, int(c))},
@@ -63,7 +63,10 @@ json describeFlow(const ReelFlow& flow, const std::string& file) {
                         {"fine", flow.cuts[c]->fine}});
     for (std::size_t i = 0; i < flow.clips.size(); ++i)
         clips.push_back({{"clip", project.reel[i].name}, {"findings", listOf(project, flow.clips[i]->findings)}});
-    return {{"project", file}, {"cuts", cuts}, {"clips", clips}};
+    for (std::size_t i = 0; i < flow.overlays.size(); ++i)
+        overlays.push_back({{"overlay", project.overlays[i].clip.name},
+                            {"findings", listOf(project, flow.overlays[i]->findings)}});
+    return {{"project", file}, {"cuts", cuts}, {"clips", clips}, {"overlays", overlays}};
 }
 
 void tell(const ReelFlow& flow) {

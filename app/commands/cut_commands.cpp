@@ -129,8 +129,10 @@ void ignoreFinding(Document& document, const Finding& finding, bool everywhere) 
         if (!index) return;
         if (finding.place.kind == FlowPlace::Cut)
             next.reel[std::size_t(*index) + 1].transition.ignored.push_back(finding.name);
-        else
+        else if (finding.place.kind == FlowPlace::Clip)
             next.reel[std::size_t(*index)].ignored.push_back(finding.name);
+        else
+            next.overlays[std::size_t(*index)].clip.ignored.push_back(finding.name);
     }
     document.apply(QObject::tr("ignore finding"), std::move(next));
 }

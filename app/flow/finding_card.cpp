@@ -102,8 +102,10 @@ void FixButton::focusOutEvent(QFocusEvent* event) {
 bool goTo(Document& document, const Finding& finding) {
     const auto index = indexOf(*document.project(), finding.place);
     if (!index) return false;
-    document.select(
-        {finding.place.kind == FlowPlace::Cut ? Selection::CutSelected : Selection::ClipSelected, *index, {}});
+    const auto kind = finding.place.kind == FlowPlace::Cut    ? Selection::CutSelected
+                      : finding.place.kind == FlowPlace::Clip ? Selection::ClipSelected
+                                                              : Selection::OverlaySelected;
+    document.select({kind, *index, {}});
     document.setPlayhead(originOf(*document.project(), finding.place) + finding.frame);
     return true;
 }

@@ -66,6 +66,7 @@ void checkLeftOver(const CutContext& context, CutFlow& flow);
 void checkSpare(const CutContext& context, CutFlow& flow);
 void checkStack(const CutContext& context, CutFlow& flow);
 // shots.cpp
+void checkSubjects(const CutContext& context, CutFlow& flow);
 void checkShotsAgree(const CutContext& context, CutFlow& flow);
 void checkPan(const CutContext& context, CutFlow& flow);
 // shot_speed.cpp
@@ -73,6 +74,7 @@ void checkRamp(const CutContext& context, CutFlow& flow);
 void checkRampBlur(const CutContext& context, CutFlow& flow);
 // shot_edges.cpp and clips.cpp
 void checkShotEdges(const Project& project, int clip, ClipFlow& flow);
+void checkOverlayEdges(const Project& project, int overlay, ClipFlow& flow);
 void checkMagnified(const Project& project, int clip, ClipFlow& flow);
 void checkDrift(const Project& project, int clip, ClipFlow& flow);
 void checkSource(const Project& project, int clip, ClipFlow& flow);

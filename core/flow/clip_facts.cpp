@@ -58,6 +58,8 @@ int ownerOf(const ReelIndex& index, std::int64_t reelFrame) {
     return after == index.starts.end() ? -1 : int(after - index.starts.begin()) - 1;
 }
 
+} // namespace
+
 // Where a clip's picture may change from frame to frame, counted from its first one.
 struct Busy {
     std::vector<std::pair<std::int64_t, std::int64_t>> spans; // [from, to)
@@ -89,6 +91,19 @@ struct Busy {
     }
 };
 
+namespace {
+
+// What adjustments change of frames [at, at + length).
+void addAdjustments(Busy& busy, const Project& project, std::int64_t at, std::int64_t length) {
+    for (const Adjustment& a : project.adjustments) {
+        busy.add(double(a.start - at) - 1, double(a.start - at) + 1);
+        busy.add(double(a.end() - at) - 1, double(a.end() - at) + 1);
+        if (a.end() <= at || a.start >= at + length) continue;
+        busy.add(a.moves, Side::Incoming, a.start - at);
+        busy.add(a.moves, Side::Outgoing, a.end() - at);
+    }
+}
+
 Busy busyOf(const Project& project, const ReelIndex& index, int clip) {
     const Clip& c = project.reel[std::size_t(clip)];
     const std::int64_t at = index.starts[std::size_t(clip)];
@@ -103,13 +118,7 @@ Busy busyOf(const Project& project, const ReelIndex& index, int clip) {
         if (!t.overlap.isEmpty()) busy.add(double(origin - t.overlap.before) - 1, double(origin + t.overlap.after) + 1);
     };
     around(clip - 1), around(clip);
-    for (const Adjustment& a : project.adjustments) {
-        busy.add(double(a.start - at) - 1, double(a.start - at) + 1);
-        busy.add(double(a.end() - at) - 1, double(a.end() - at) + 1);
-        if (a.end() <= at || a.start >= at + c.length) continue;
-        busy.add(a.moves, Side::Incoming, a.start - at);
-        busy.add(a.moves, Side::Outgoing, a.end() - at);
-    }
+    addAdjustments(busy, project, at, c.length);
     busy.add(double(c.length) / 2 - 2, double(c.length) / 2 + 2); // the shutter may be another in its second half
     busy.merge();
     return busy;
@@ -119,6 +128,33 @@ bool isShakenBy(const Stack& stack, Side side) {
     return std::any_of(stack.begin(), stack.end(), [&](const Move& move) {
         return moveInfo(move.kind).pattern && movesOn(move, side) && isOn(stack, move);
     });
+}
+
+// The facts of one layer by itself.
+FrameFacts factsOfLayer(const Project& project, const LayerPlan& layer, std::int64_t reelFrame) {
+    FrameFacts facts;
+    const Size size = project.settings.size;
+    facts.edges = layer.edges.fill;
+    facts.open = layer.shutter.close - layer.shutter.open;
+    facts.speed = seenSpeed(layer, double(reelFrame), size);
+    facts.blur = blurLength(layer, layer.shutter.open, layer.shutter.at(0.5), layer.shutter.close, size);
+    if (layer.source.isEmpty()) return facts;
+    facts.magnified = magnification(mapAt(layer, double(reelFrame), size), size);
+    std::vector<double> times = momentsOf(layer, facts.blur);
+    if (facts.blur < 1e-9) times = {layer.shutter.at(0.5)};
+    for (const double time : times) {
+        const ScreenMap map = mapAt(layer, time, size);
+        if (covers(map, layer.source, size)) continue; // the cheap answer, most of the time
+        facts.uncovered = std::max(facts.uncovered, uncoveredShare(map, layer.source, size));
+        facts.bare = std::max(facts.bare, bareShare(map, layer, size));
+    }
+    return facts;
+}
+
+void addSeenTwice(FrameFacts& facts, const LayerPlan& layer, const Project& project) {
+    if (facts.edges == EdgeFill::Empty) facts.uncovered = facts.bare;
+    if (const FlowLimits& limits = project.settings.flow; facts.uncovered >= limits.copies)
+        facts.seenTwice = shareSeenTwice(layer, limits.copyBlur, project.settings.size);
 }
 
 } // namespace
@@ -136,20 +172,7 @@ FrameFacts factsOf(const Project& project, const ReelIndex& index, std::int64_t 
     if (!own) return facts;
     const LayerPlan& layer = *own;
     const Size size = project.settings.size;
-    facts.edges = layer.edges.fill;
-    facts.open = layer.shutter.close - layer.shutter.open;
-    facts.speed = seenSpeed(layer, double(reelFrame), size);
-    facts.blur = blurLength(layer, layer.shutter.open, layer.shutter.at(0.5), layer.shutter.close, size);
-    if (layer.source.isEmpty()) return facts;
-    facts.magnified = magnification(mapAt(layer, double(reelFrame), size), size);
-    std::vector<double> times = momentsOf(layer, facts.blur);
-    if (facts.blur < 1e-9) times = {layer.shutter.at(0.5)};
-    for (const double time : times) {
-        const ScreenMap map = mapAt(layer, time, size);
-        if (covers(map, layer.source, size)) continue; // the cheap answer, most of the time
-        facts.uncovered = std::max(facts.uncovered, uncoveredShare(map, layer.source, size));
-        facts.bare = std::max(facts.bare, bareShare(map, layer, size));
-    }
+    facts = factsOfLayer(project, layer, reelFrame);
     // Where the own edges end, what lies beneath or on top may still fill the frame.
     if (facts.bare > 0)
         for (const LayerPlan& other : plan.layers) {
@@ -159,9 +182,7 @@ FrameFacts factsOf(const Project& project, const ReelIndex& index, std::int64_t 
                 most = std::max(most, bareShare(mapAt(other, other.shutter.at(part), size), other, size));
             facts.bare = std::min(facts.bare, most);
         }
-    if (facts.edges == EdgeFill::Empty) facts.uncovered = facts.bare;
-    if (const FlowLimits& limits = project.settings.flow; facts.uncovered >= limits.copies)
-        facts.seenTwice = shareSeenTwice(layer, limits.copyBlur, size);
+    addSeenTwice(facts, layer, project);
     return facts;
 }
 
@@ -171,14 +192,42 @@ ClipFacts::ClipFacts(const Project& project, const ReelIndex& index, int clip) {
     m_length = c.length;
     m_shaken = isShakenBy(c.drift, Side::Incoming) || (clip > 0 && isShakenBy(c.transition.moves, Side::Incoming)) ||
                (clip + 1 < int(project.reel.size()) && isShakenBy(transitionAt(project, clip).moves, Side::Outgoing));
+    measure(project, busyOf(project, index, clip),
+            [&](std::int64_t frame) { return factsOf(project, index, at + frame); });
+}
+
+ClipFacts ClipFacts::ofOverlay(const Project& project, const ReelIndex& index, int overlay) {
+    const Overlay& o = project.overlays[std::size_t(overlay)];
+    ClipFacts facts;
+    facts.m_length = o.clip.length;
+    Busy busy;
+    busy.length = o.clip.length;
+    busy.add(o.clip.drift, Side::Incoming, 0);
+    busy.add(o.clip.transition.moves, Side::Incoming, 0);
+    busy.add(o.clip.transition.moves, Side::Outgoing, o.clip.length);
+    busy.merge();
+    facts.measure(project, busy, [&](std::int64_t frame) {
+        const FramePlan plan = planFrame(project, index, o.start + frame);
+        for (const LayerPlan& layer : plan.layers) {
+            if (layer.overlay != overlay) continue;
+            FrameFacts at = factsOfLayer(project, layer, o.start + frame);
+            addSeenTwice(at, layer, project);
+            return at;
+        }
+        return FrameFacts();
+    });
+    return facts;
+}
+
+void ClipFacts::measure(const Project& project, const Busy& busy, const std::function<FrameFacts(std::int64_t)>& at) {
     const auto add = [&](std::int64_t frame) {
         if (m_runs.size() >= mostRuns) return;
-        const FrameFacts facts = factsOf(project, index, at + frame);
+        const FrameFacts facts = at(frame);
         m_fastest = std::max(m_fastest, facts.speed);
         if (m_runs.empty() || !(m_runs.back().facts == facts)) m_runs.push_back({frame, facts});
     };
     std::int64_t next = 0;
-    for (const auto& [from, to] : busyOf(project, index, clip).spans) {
+    for (const auto& [from, to] : busy.spans) {
         if (next < from) add(next);
         for (std::int64_t n = from; n < to && m_runs.size() < mostRuns; ++n) add(n);
         next = to;

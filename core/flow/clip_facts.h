@@ -1,6 +1,7 @@
 #pragma once
 // What each frame of a clip measures as it is seen: how fast it moves, how much of it its own source leaves uncovered,
 // and how large the source's pixels are. Where nothing changes, neighbouring frames share one measurement.
+#include <functional>
 #include <vector>
 
 #include "core/plan/plan.h"
@@ -49,6 +50,8 @@ public:
     ClipFacts() = default;
     /// REQUIRES: the project's own index.
     ClipFacts(const Project& project, const ReelIndex& index, int clip);
+    /// Of an overlay, by itself: what lies beneath it covers nothing of it.
+    static ClipFacts ofOverlay(const Project& project, const ReelIndex& index, int overlay);
 
     std::int64_t length() const { return m_length; }
     const std::vector<Run>& runs() const { return m_runs; }
@@ -63,6 +66,7 @@ public:
     std::int64_t lastMoving() const { return m_lastMoving; }
 
 private:
+    void measure(const Project& project, const struct Busy& busy, const std::function<FrameFacts(std::int64_t)>& at);
     std::vector<Run> m_runs;
     std::int64_t m_length = 0;
     double m_fastest = 0, m_slowest = 0;

@@ -9,6 +9,11 @@
 namespace virga {
 
 std::optional<int> indexOf(const Project& project, const FlowPlace& place) {
+    if (place.kind == FlowPlace::Overlay) {
+        for (std::size_t i = 0; i < project.overlays.size(); ++i)
+            if (project.overlays[i].clip.id == place.id) return int(i);
+        return std::nullopt;
+    }
     for (int i = 0; i < int(project.reel.size()); ++i)
         if (project.reel[std::size_t(i)].id == place.id) {
             if (place.kind == FlowPlace::Clip) return i;
@@ -21,6 +26,7 @@ std::optional<int> indexOf(const Project& project, const FlowPlace& place) {
 std::int64_t originOf(const Project& project, const FlowPlace& place) {
     const auto index = indexOf(project, place);
     if (!index) return 0;
+    if (place.kind == FlowPlace::Overlay) return project.overlays[std::size_t(*index)].start;
     return clipStart(project, place.kind == FlowPlace::Cut ? *index + 1 : *index);
 }
 
@@ -41,8 +47,9 @@ Fix fixOf(std::string label, const FlowPlace& place, std::function<Expected<Proj
                 const auto index = indexOf(project, place);
                 if (!index)
                     return fail(ErrorCode::BadInput,
-                                place.kind == FlowPlace::Cut ? "this cut is gone from the reel"
-                                                             : "this clip is gone from the reel",
+                                place.kind == FlowPlace::Cut    ? "this cut is gone from the reel"
+                                : place.kind == FlowPlace::Clip ? "this clip is gone from the reel"
+                                                                : "this overlay is gone",
                                 {}, "nothing was changed");
                 return edit(project, *index);
             },
@@ -83,6 +90,7 @@ CutFlow checkCut(const Project& project, const ReelIndex& index, int cut, const 
         checkShotsAgree(context, flow);
         checkPan(context, flow);
     }
+    checkSubjects(context, flow);
     checkRamp(context, flow);
     checkRampBlur(context, flow);
     checkLeftOver(context, flow);
@@ -105,6 +113,14 @@ ClipFlow checkClip(const Project& project, const ReelIndex& index, int clip) {
     return flow;
 }
 
+ClipFlow checkOverlay(const Project& project, const ReelIndex& index, int overlay) {
+    ClipFlow flow;
+    flow.facts = ClipFacts::ofOverlay(project, index, overlay);
+    checkOverlayEdges(project, overlay, flow);
+    tidy(flow.findings, project, project.overlays[std::size_t(overlay)].clip.ignored);
+    return flow;
+}
+
 // What was found before, and where.
 class Before {
 public:
@@ -122,6 +138,11 @@ public:
         if (m_movesAbove && !(then.adjustments == now.adjustments)) return;
         m_then = &then;
         m_starts = clipStarts(then);
+    }
+
+    // Whether overlays show what they did: nothing of the reel changes them.
+    bool hasSameOverlays() const {
+        return m_then && m_then->overlays == m_now.overlays && m_flow.overlays.size() == m_now.overlays.size();
     }
 
     // The number that a clip had, where it and `around` clips on each side are as they were; else -1.
@@ -187,6 +208,8 @@ std::vector<const Finding*> ReelFlow::all() const {
             for (const Finding& f : cuts[i - 1]->findings) found.push_back(&f);
         for (const Finding& f : clips[i]->findings) found.push_back(&f);
     }
+    for (const auto& overlay : overlays)
+        for (const Finding& f : overlay->findings) found.push_back(&f);
     std::stable_sort(found.begin(), found.end(), [](const Finding* a, const Finding* b) { return isGraver(*a, *b); });
     return found;
 }
@@ -229,6 +252,12 @@ ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& befo
         flow.ownOfCuts[c] = std::make_shared<const CutFlow>(
             checkCut(*project, index, int(c), flow.ownOfClips[c]->facts, flow.ownOfClips[c + 1]->facts, shots));
     });
+    if (cancel.requested()) return {};
+    if (known.hasSameOverlays())
+        flow.overlays = before.overlays;
+    else
+        for (int i = 0; i < int(project->overlays.size()) && !cancel.requested(); ++i)
+            flow.overlays.push_back(std::make_shared<const ClipFlow>(checkOverlay(*project, index, i)));
     if (cancel.requested()) return {};
     flow.measured = int(clipsToDo.size());
     const ReelContext reel(*project, index, flow.ownOfClips);

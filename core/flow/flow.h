@@ -19,14 +19,14 @@ namespace virga {
 
 enum class Severity { Breaks, WorthALook };
 
-/// What a finding is about: a clip, or the cut before one. Told by its id, so that it is found again, or missed, after
+/// What a finding is about: a clip of the reel, the cut before one, or an overlay. Told by its id, so that it is found again, or missed, after
 /// the reel has changed.
 struct FlowPlace {
-    enum Kind { Cut, Clip } kind = Cut;
-    std::string id; // of the clip; of the one after the cut
+    enum Kind { Cut, Clip, Overlay } kind = Cut;
+    std::string id; // of the clip; of the one after the cut; of the overlay's clip
     bool operator==(const FlowPlace&) const = default;
 };
-/// The number of the cut or the clip; empty where it is gone.
+/// The number of the cut, the clip or the overlay; empty where it is gone.
 std::optional<int> indexOf(const Project& project, const FlowPlace& place);
 /// The reel frame from which its frames are counted. REQUIRES: it is there.
 std::int64_t originOf(const Project& project, const FlowPlace& place);
@@ -67,9 +67,10 @@ struct ReelFlow {
     std::shared_ptr<const ShotMovements> shots; // and what was known of its shots' own movement
     std::vector<std::shared_ptr<const CutFlow>> cuts;
     std::vector<std::shared_ptr<const ClipFlow>> clips;
+    std::vector<std::shared_ptr<const ClipFlow>> overlays;
     int measured = 0; // clips that were not taken from the check before
 
-    /// Every finding, the gravest first; valid as long as the cuts and clips are.
+    /// Every finding, the gravest first; valid as long as the cuts, clips and overlays are.
     std::vector<const Finding*> all() const;
     // What depends on no other clips than its neighbours, kept for the next check.
     std::vector<std::shared_ptr<const CutFlow>> ownOfCuts;

@@ -93,6 +93,8 @@ std::string placeText(const Project& project, const FlowPlace& place) {
     const auto index = indexOf(project, place);
     if (!index) return "a place that is gone";
     if (place.kind == FlowPlace::Cut) return fmt::format("cut {}", *index + 1);
+    if (place.kind == FlowPlace::Overlay)
+        return fmt::format("overlay \"{}\"", project.overlays[std::size_t(*index)].clip.name);
     return fmt::format("\"{}\"", project.reel[std::size_t(*index)].name);
 }
 
@@ -122,7 +124,7 @@ Expected<Mended> withFixApplied(const Project& project, const NamedFix& fix,
     const auto isHere = [&](const FlowPlace& place) {
         if (!fix.cut) return true;
         const auto index = indexOf(project, place);
-        return index &&
+        return index && place.kind != FlowPlace::Overlay &&
                (place.kind == FlowPlace::Cut ? *index == *fix.cut : *index == *fix.cut || *index == *fix.cut + 1);
     };
     const ReelFlow flow = flowOfReel(std::make_shared<const Project>(project), {}, {}, shots);

@@ -114,6 +114,97 @@ void checkShotEdges(const Project& project, int clip, ClipFlow& flow) {
     flow.findings.push_back(std::move(f));
 }
 
+namespace {
+
+Finding overlayFinding(const Project& project, int overlay, std::string name, const Uncovered& u, std::string title,
+                       std::string detail) {
+    Finding f;
+    f.name = std::move(name);
+    f.severity = Severity::WorthALook;
+    f.place = {FlowPlace::Overlay, project.overlays[std::size_t(overlay)].clip.id};
+    f.frame = u.worst;
+    f.title = std::move(title);
+    f.detail = std::move(detail);
+    return f;
+}
+
+Project withOverlayScaled(const Project& project, int overlay, double factor) {
+    Project next = project;
+    next.overlays[std::size_t(overlay)].clip.placement.scale *= factor;
+    return next;
+}
+
+// The least factor, to a hundredth, with which an overlay covers the frame on those of its frames.
+std::optional<Fix> overlayScaling(const Project& project, int overlay, Between span) {
+    constexpr int most = 800;
+    const ReelIndex index = reelIndex(project);
+    const auto covered = [&](int hundredths) {
+        const auto facts =
+            ClipFacts::ofOverlay(withOverlayScaled(project, overlay, hundredths / 100.0), index, overlay);
+        return uncoveredBetween(facts, span, [](const FrameFacts& f) { return f.uncovered > leastShare; }).count == 0;
+    };
+    int low = 99, high = most;
+    if (!covered(high)) return std::nullopt;
+    while (high - low > 1) {
+        const int middle = (low + high) / 2;
+        (covered(middle) ? high : low) = middle;
+    }
+    return fixOf(fmt::format("Scale the overlay {:.2f}×", high / 100.0),
+                 {FlowPlace::Overlay, project.overlays[std::size_t(overlay)].clip.id},
+                 [high](const Project& p, int i) -> Expected<Project> { return withOverlayScaled(p, i, high / 100.0); });
+}
+
+// The frames of an overlay between the moves by which it comes and goes.
+Between betweenMoves(const Overlay& overlay) {
+    Between b{0, overlay.clip.length};
+    for (const Move& move : overlay.clip.transition.moves)
+        for (const Channel& channel : move.channels) {
+            if (!channel.incoming.isEmpty())
+                b.from = std::max(b.from, std::int64_t(std::ceil(channel.incoming.keys.back().time)) + 1);
+            if (!channel.outgoing.isEmpty())
+                b.to = std::min(b.to, b.to + std::int64_t(std::floor(channel.outgoing.keys.front().time)) - 1);
+        }
+    return b;
+}
+
+} // namespace
+
+// What an overlay leaves free shows what lies beneath. That is meant where it comes and goes, and where it is never as
+// large as the frame; not where it fills the frame and then no longer does.
+void checkOverlayEdges(const Project& project, int overlay, ClipFlow& flow) {
+    const Overlay& o = project.overlays[std::size_t(overlay)];
+    const FlowPlace place{FlowPlace::Overlay, o.clip.id};
+    const std::string name = o.clip.name.empty() ? "The overlay" : o.clip.name;
+    const Between all{0, o.clip.length}, between = betweenMoves(o);
+    const Uncovered copies =
+        uncoveredBetween(flow.facts, all, [&](const FrameFacts& f) { return showsCopies(project, f); });
+    if (copies.seen > project.settings.flow.copiesSeen) {
+        Finding f = overlayFinding(project, overlay, "copies", copies,
+                                   fmt::format("Copies fill {:.0f} % of {} for {}", 100 * copies.share, name,
+                                               framesText(copies.count)),
+                                   fmt::format("Most on its frame {}. They are plainly seen as copies.", copies.worst));
+        f.weight = copies.seen;
+        f.fixes.push_back(fixOf("Leave its edges empty", place, [](const Project& p, int i) -> Expected<Project> {
+            Project next = p;
+            next.overlays[std::size_t(i)].clip.edges = EdgeFill::Empty;
+            return next;
+        }));
+        if (auto scale = overlayScaling(project, overlay, all)) f.fixes.push_back(std::move(*scale));
+        return flow.findings.push_back(std::move(f));
+    }
+    const Uncovered bare =
+        uncoveredBetween(flow.facts, between, [](const FrameFacts& f) { return f.bare > leastShare; });
+    if (bare.count == 0 || 2 * bare.count > between.to - between.from) return;
+    Finding f = overlayFinding(
+        project, overlay, "bare-edge", bare,
+        fmt::format("{} leaves an edge free for {}", name, framesText(bare.count)),
+        fmt::format("It fills the frame on the others. Most on its frame {}: {:.1f} % of the picture.", bare.worst,
+                    100 * bare.share));
+    f.weight = 100 * bare.share;
+    if (auto scale = overlayScaling(project, overlay, between)) f.fixes.push_back(std::move(*scale));
+    flow.findings.push_back(std::move(f));
+}
+
 std::optional<Finding> edgesOfShot(const Project& project, int clip) {
     if (clip < 0 || clip >= int(project.reel.size())) return std::nullopt;
     ClipFlow flow;

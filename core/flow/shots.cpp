@@ -68,6 +68,18 @@ std::int64_t bestRoll(const CutContext& context) {
 
 } // namespace
 
+// Nothing is judged by what may be a subject's movement; that is said.
+void checkSubjects(const CutContext& context, CutFlow& flow) {
+    const auto& reel = context.project.reel;
+    const auto say = [&](const Clip& clip) {
+        flow.fine.push_back(fmt::format("What moves in {} may be its subject, for most of the picture's border does not "
+                                        "move along: the camera is taken to stand still",
+                                        clip.name));
+    };
+    if (context.velocities.subjectOut) say(reel[std::size_t(context.cut)]);
+    if (context.velocities.subjectIn) say(reel[std::size_t(context.cut) + 1]);
+}
+
 void checkShotsAgree(const CutContext& context, CutFlow& flow) {
     const OwnMeans own = meansOf(context.velocities);
     const double slower = std::min(own.out.length(), own.in.length()),

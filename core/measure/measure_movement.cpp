@@ -12,7 +12,7 @@
 namespace virga {
 namespace {
 
-constexpr int fileVersion = 1;
+constexpr int fileVersion = 2; // 2: tells what may be a subject's
 constexpr std::int64_t mostPictures = 2000000;
 
 } // namespace
@@ -67,6 +67,7 @@ std::string movementText(const ShotMovement& movement, int indent) {
             picture["error"] = s.error;
             picture["agreeing"] = s.agreeing;
             picture["seen"] = s.seen;
+            if (s.ofSubject) picture["ofSubject"] = true;
             if (s.perspective) {
                 auto& rows = picture["matrix"] = nlohmann::json::array();
                 for (int r = 0; r < 3; ++r)
@@ -117,6 +118,7 @@ Expected<ShotMovement> readMovement(const std::filesystem::path& path) {
             s.error = p.at("error").get<double>();
             s.agreeing = p.at("agreeing").get<int>();
             s.seen = p.at("seen").get<int>();
+            s.ofSubject = p.value("ofSubject", false);
             if (!inverseOf(s.map)) return damaged();
             movement.steps.push_back(s);
         }

@@ -32,6 +32,10 @@ constexpr int fewest = 12;                       // features that must agree
 constexpr double leastShare = 0.25;              // of those that were found in both pictures
 constexpr int cells = 4;                         // a side, of the raster by which their spread is told
 constexpr int leastCells = 4;                    // of it that must hold some
+constexpr int across = 8, down = 6;              // cells of the raster whose outer ones are the picture's border
+constexpr int leastPerCell = 2;                  // features that tell what a cell of it does
+constexpr int leastBorder = 5;                   // of its 24 cells that must tell something
+constexpr double subjectTrust = 0.3;             // of a movement's trust, where it may be a subject's
 constexpr double clearlyBetter = 0.8;            // of a similarity's misses, by a perspective
 constexpr double worthIt = 0.12;                 // pixels by which it must be better, too
 constexpr int usualWindow = 17, wideWindow = 43; // pixels a side, that a corner is told by
@@ -142,6 +146,7 @@ struct StepFinder::State {
     void keep(Grey picture);
     std::vector<FeaturePair> followedPlainly(const Grey& next, const Matrix& guess);
     FoundStep quickly(const Grey& next, std::optional<Features>& of);
+    FoundStep quicklyFound(const Grey& next, std::optional<Features>& of, std::vector<FeaturePair>& pairs);
     FoundStep thoroughly(const Grey& next, std::optional<Features>& of);
     std::vector<FeaturePair> followed(const Grey& next, const Matrix& guess, int window) const;
     std::optional<Matrix> byFeatures(const Grey& next, std::optional<Features>& of);
@@ -298,6 +303,34 @@ FoundStep StepFinder::State::mostOf(const std::vector<FeaturePair>& pairs, const
     found.step.trust = std::min(1.0, agreeing / 60.0) * std::min(1.0, share * 1.4) * std::min(1.0, double(filled) / 8);
     return found;
 }
+
+namespace {
+
+// Whether a movement is that of something inside the picture. What the camera does is seen at the border too, where a
+// subject seldom is: there most must go along, and something must be seen at all.
+bool isInsideOnly(const Matrix& map, const std::vector<FeaturePair>& pairs, const Grey& next) {
+    const double pixel = 1.0 / next.size.width;
+    std::array<std::array<int, 2>, across * down> cell{}; // features that go along, and all
+    for (const FeaturePair& p : pairs) {
+        const int x = std::clamp(int((p.to.x + 0.5) * across), 0, across - 1),
+                  y = std::clamp(int((p.to.y * next.size.aspect() + 0.5) * down), 0, down - 1);
+        auto& [along, all] = cell[std::size_t(y * across + x)];
+        along += (through(map, p.from) - p.to).length() < 2 * reach * pixel;
+        ++all;
+    }
+    int go = 0, told = 0;
+    for (int y = 0; y < down; ++y)
+        for (int x = 0; x < across; ++x) {
+            const auto [along, all] = cell[std::size_t(y * across + x)];
+            const bool border = x == 0 || y == 0 || x == across - 1 || y == down - 1;
+            if (!border || all < leastPerCell) continue;
+            ++told;
+            go += 2 * along >= all;
+        }
+    return told < leastBorder || 2 * go < told;
+}
+
+} // namespace
 
 // How far a step lies off the one that is expected, in widths.
 double StepFinder::State::offExpected(const FoundStep& found) const {
@@ -475,8 +508,22 @@ void StepFinder::State::keep(Grey picture) {
     for (cv::Point2f& p : corners) p = (p + cv::Point2f(0.25F, 0.25F)) * 2;
 }
 
+// Of a whole shot it is asked what the camera does: a movement that only the inside shows is trusted less.
 FoundStep StepFinder::State::quickly(const Grey& next, std::optional<Features>& of) {
-    FoundStep found = agreed(followedPlainly(next, last), next);
+    std::vector<FeaturePair> pairs;
+    FoundStep found = quicklyFound(next, of, pairs);
+    if (found.step.isKnown() && travelOf(found.step.map, next.size.aspect()) * next.size.width > stillWithin &&
+        isInsideOnly(found.step.map, pairs, next)) {
+        found.step.ofSubject = true;
+        found.step.trust *= subjectTrust;
+    }
+    return found;
+}
+
+FoundStep StepFinder::State::quicklyFound(const Grey& next, std::optional<Features>& of,
+                                          std::vector<FeaturePair>& pairs) {
+    pairs = followedPlainly(next, last);
+    FoundStep found = agreed(pairs, next);
     const double aspect = next.size.aspect();
     if (found.step.isKnown()) {
         failures = 0;

@@ -90,10 +90,18 @@ Matrix ShotMovement::between(double from, double to) const {
 }
 
 double ShotMovement::knownShare(double from, double to) const {
+    return shareOf(from, to, [](const PictureStep& s) { return s.isKnown(); });
+}
+
+double ShotMovement::subjectShare(double from, double to) const {
+    return shareOf(from, to, [](const PictureStep& s) { return s.ofSubject; });
+}
+
+double ShotMovement::shareOf(double from, double to, bool (*counts)(const PictureStep&)) const {
     const auto a = std::size_t(indexAt(std::min(from, to))), b = std::size_t(std::ceil(indexAt(std::max(from, to))));
-    std::size_t known = 0, all = 0;
-    for (std::size_t i = a; i < std::min(std::max(b, a + 1), steps.size()); ++i, ++all) known += steps[i].isKnown();
-    return all ? double(known) / double(all) : 0;
+    std::size_t some = 0, all = 0;
+    for (std::size_t i = a; i < std::min(std::max(b, a + 1), steps.size()); ++i, ++all) some += counts(steps[i]);
+    return all ? double(some) / double(all) : 0;
 }
 
 void bridge(std::vector<PictureStep>& steps, int most) {

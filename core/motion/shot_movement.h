@@ -20,6 +20,7 @@ struct PictureStep {
     int agreeing = 0;         // features that move along
     int seen = 0;             // of those that were found in both pictures
     bool perspective = false; // more than a turn, a zoom and a slide
+    bool ofSubject = false;   // seen inside the picture and not at most of its border: a subject's, perhaps
     bool isKnown() const { return trust > 0; }
     bool operator==(const PictureStep&) const = default;
 };
@@ -36,9 +37,12 @@ struct ShotMovement {
     Matrix between(double from, double to) const;
     /// The share of a span's steps that are known.
     double knownShare(double from, double to) const;
+    /// The share of them that may be a subject's movement rather than the camera's.
+    double subjectShare(double from, double to) const;
 
 private:
     double indexAt(double seconds) const;
+    double shareOf(double from, double to, bool (*counts)(const PictureStep&)) const;
 };
 
 /// What is known of a project's shots, by their media's ids.

@@ -151,6 +151,7 @@ CutVelocities velocitiesAtCut(const Project& project, const ReelIndex& index, in
         const OwnSteps before = ownStepsAt(project, out, double(out.length - 1), *shots),
                        after = ownStepsAt(project, in, 0, *shots);
         cutVelocities.ownKnown = before.known && after.known;
+        cutVelocities.subjectOut = before.ofSubject, cutVelocities.subjectIn = after.ofSubject;
         cutVelocities.ownOut = ownVelocitiesAt(layers->out, layers->at - 1, frame, before);
         cutVelocities.ownIn = ownVelocitiesAt(layers->in, layers->at, frame, after);
         cutVelocities.out = velocitiesAt(layers->out, layers->at - 1, frame, before);

@@ -14,6 +14,7 @@ struct CutVelocities {
     double difference = 0;            // the largest of a point, likewise: 0 where speed and direction carry on
     Velocities ownOut{}, ownIn{};     // what of it the shots do by themselves, where that is asked for and known
     bool ownKnown = false;
+    bool subjectOut = false, subjectIn = false; // what moves in a shot may be its subject: it is left out
 };
 CutVelocities velocitiesAtCut(const Project& project, int cut);
 /// The same, for who asks for many cuts; with `shots` what the shots do by themselves counts. REQUIRES: the project's

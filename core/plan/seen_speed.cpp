@@ -32,7 +32,9 @@ OwnSteps ownStepsAt(const Project& project, const Clip& clip, double time, const
     const ClipTime clock(project, clip);
     if (!clock.runs()) return own;
     const double from = clock.secondsAt(time - 0.5), at = clock.secondsAt(time), to = clock.secondsAt(time + 0.5);
-    own.known = shot.knownShare(from, to) > 0.5;
+    own.ofSubject = shot.subjectShare(from, to) > 0.5;
+    own.known = shot.knownShare(from, to) > 0.5 && !own.ofSubject;
+    if (own.ofSubject) return own;
     const double w = shot.size.width, h = shot.size.height;
     const Matrix widths =
         then(translation((clip.crop.left - 0.5) * w, (clip.crop.top - 0.5) * h), scaling(1 / w, 1 / w));

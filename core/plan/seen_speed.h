@@ -24,7 +24,8 @@ Velocities velocitiesAt(const LayerPlan& layer, double time, Size frame, std::sp
 /// after it.
 struct OwnSteps {
     Matrix before, after;
-    bool known = false; // else both are no movement
+    bool known = false;     // else both are no movement
+    bool ofSubject = false; // it moves, and perhaps that is a subject and not the camera: not known, therefore
 };
 /// Of a clip of the project at a time counted from its first frame.
 OwnSteps ownStepsAt(const Project& project, const Clip& clip, double time, const ShotMovements& shots);

@@ -55,6 +55,75 @@ TEST(ShotEdges, AShotThatStandsSmallerThanTheFrameIsTold) {
     }
 }
 
+Project withOverlay(EdgeFill edges, double scale) {
+    Project p = twoClips();
+    Overlay o;
+    o.clip = p.reel[1];
+    o.clip.id = "above";
+    o.clip.name = "Lantern";
+    o.clip.length = 40;
+    o.clip.edges = edges;
+    o.clip.placement.scale = scale;
+    o.start = 10;
+    p.overlays.push_back(o);
+    return p;
+}
+
+TEST(ShotEdges, AnOverlayFullOfCopiesIsTold) {
+    const ReelFlow clean = flowOfReel(withOverlay(EdgeFill::Mirror, 1));
+    ASSERT_EQ(clean.overlays.size(), 1U);
+    EXPECT_TRUE(clean.overlays[0]->findings.empty());
+    const Project p = withOverlay(EdgeFill::Mirror, 0.4);
+    const ReelFlow flow = flowOfReel(p);
+    const Finding* f = findingOf(*flow.overlays[0], "copies");
+    ASSERT_TRUE(f);
+    EXPECT_EQ(f->title, "Copies fill 84 % of Lantern for 40 frames") << "1 - 0.4²";
+    EXPECT_EQ(indexOf(p, f->place), 0);
+    EXPECT_EQ(originOf(p, f->place), 10);
+    ASSERT_EQ(f->fixes.size(), 2U);
+    EXPECT_EQ(f->fixes[1].label, "Scale the overlay 2.50×");
+    const auto all = flow.all();
+    EXPECT_NE(std::find(all.begin(), all.end(), f), all.end());
+    for (const Fix& fix : f->fixes) {
+        const auto fixed = fix.apply(p);
+        ASSERT_TRUE(fixed) << fix.label;
+        EXPECT_TRUE(flowOfReel(*fixed).overlays[0]->findings.empty()) << fix.label;
+    }
+    Project gone = p;
+    gone.overlays.clear();
+    EXPECT_FALSE(f->fixes[0].apply(gone)) << "and nothing is changed";
+}
+
+// A picture in the picture is meant, and so is one that flies in; one that fills the frame and drifts off it is not.
+TEST(ShotEdges, AnOverlayThatNoLongerFillsTheFrameIsTold) {
+    EXPECT_TRUE(flowOfReel(withOverlay(EdgeFill::Empty, 0.4)).overlays[0]->findings.empty());
+    const Project whole = withOverlay(EdgeFill::Empty, 1);
+    Project fliesIn = withMoveAdded(whole, {StackPlace::Overlay, 0}, MoveKind::Slide);
+    fliesIn.overlays[0].clip.transition.moves[0].channels[0].incoming.keys = {{.time = 0, .value = -100},
+                                                                              {.time = 8, .value = 0}};
+    EXPECT_GT(ClipFacts::ofOverlay(fliesIn, reelIndex(fliesIn), 0).at(3).bare, 0.1);
+    EXPECT_TRUE(flowOfReel(fliesIn).overlays[0]->findings.empty());
+    Project drifts = fliesIn;
+    std::swap(drifts.overlays[0].clip.drift, drifts.overlays[0].clip.transition.moves);
+    const ReelFlow flow = flowOfReel(drifts);
+    const Finding* f = findingOf(*flow.overlays[0], "bare-edge");
+    ASSERT_TRUE(f);
+    EXPECT_EQ(f->severity, Severity::WorthALook);
+    EXPECT_EQ(f->frame, 0);
+}
+
+// What nothing has touched is taken over.
+TEST(ShotEdges, OverlaysAreJudgedOnceWhereTheyAreAsTheyWere) {
+    const auto p = std::make_shared<const Project>(withOverlay(EdgeFill::Mirror, 0.4));
+    const ReelFlow first = flowOfReel(p);
+    Project other = *p;
+    other.reel[0].name = "Another";
+    EXPECT_EQ(flowOfReel(std::make_shared<const Project>(other), first).overlays[0], first.overlays[0]);
+    other.overlays[0].clip.placement.scale = 1;
+    const ReelFlow second = flowOfReel(std::make_shared<const Project>(other), first);
+    EXPECT_TRUE(second.overlays[0]->findings.empty());
+}
+
 TEST(ShotEdges, ADriftThatLeavesTheFrameIsTold) {
     Project p = withMoveAdded(twoClips(), {StackPlace::Drift, 0}, MoveKind::Slide);
     p.settings.edges = EdgeFill::Empty;

@@ -126,6 +126,30 @@ TEST(StepFinder, LeavesOutWhatMovesByItself) {
     EXPECT_LT(step.agreeing, step.seen * 0.92);
 }
 
+// A large subject over a background that stands still has most of the features. The border does not go along: it is
+// trusted little, and known as what may be a subject's. A pan of the camera, over the same, is not.
+TEST(StepFinder, TrustsLittleWhatOnlyTheInsideShows) {
+    const cv::Mat shore = blobs(1400, 840, 31, 900), boat = blobs(920, 500, 77, 1700);
+    const auto shot = [&](int pan, int sail) {
+        cv::Mat picture = shore(cv::Rect(60 + pan, 60, 1280, 720)).clone();
+        boat.copyTo(picture(cv::Rect(170 + sail, 110, 920, 500)));
+        return greyOf(ImageView<const std::uint8_t>{picture.data, picture.cols, picture.rows,
+                                                    std::ptrdiff_t(picture.step)},
+                      0, 255, measuredSide);
+    };
+    StepFinder sails, pans;
+    (void)sails.next(shot(0, 0));
+    (void)pans.next(shot(0, 0));
+    const PictureStep subject = sails.next(shot(0, 14)).step, camera = pans.next(shot(14, -14)).step;
+    ASSERT_TRUE(subject.isKnown() && camera.isKnown());
+    EXPECT_NEAR(partsOf(subject.map).slide.x * 1280, 14, 0.3) << "most of the features are the boat's";
+    EXPECT_TRUE(subject.ofSubject);
+    EXPECT_LT(subject.trust, 0.31);
+    EXPECT_NEAR(partsOf(camera.map).slide.x * 1280, -14, 0.3);
+    EXPECT_FALSE(camera.ofSubject);
+    EXPECT_GT(camera.trust, 0.6);
+}
+
 TEST(StepFinder, SaysSoWhereNothingCanBeKnown) {
     StepFinder finder(true);
     const auto flat = [](int level) {
