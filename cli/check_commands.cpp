@@ -6,6 +6,7 @@
 #include "cli/move_spec.h"
 #include "cli/options.h"
 #include "cli/print.h"
+#include "core/beats/loudness.h"
 #include "core/detect/find_bars.h"
 #include "core/detect/find_shot.h"
 #include "core/flow/at_rate.h"
@@ -213,7 +214,8 @@ int runChain(const ChainCommand& options) {
     if (!project) return complain(project.error());
     if (const auto may = mayWriteProject(*project, options.project, options.out, options.force); !may)
         return complain(may.error());
-    const ChainOptions chain{options.seed, options.all, shotsOf(*project)};
+    const ChainOptions chain{options.seed, options.all, shotsOf(*project),
+                             loudnessAtCuts(*project, loudnessOfMusic(*project))};
     for (const Proposal& p : chainOf(*project, chain)) say("{}: {}\n", placeText(*project, p.cut), p.label);
     const Project chained = withChain(*project, chain);
     if (const auto saved = saveProject(chained, options.out); !saved) return complain(saved.error());

@@ -66,13 +66,18 @@ void PlanDialog::make() {
     m_take->setEnabled(false);
     m_words->setText(tr("Planning…"));
     m_planning.start(
-        [project = m_planned, options = m_options](auto, const Cancel&) { return chainOf(*project, options); },
-        [this](std::vector<Proposal> proposals) { show(std::move(proposals)); });
+        [project = m_planned, options = m_options, music = m_music](auto, const Cancel& cancel) mutable {
+            if (!music) music = std::make_shared<const LoudnessCourses>(loudnessOfMusic(*project, cancel));
+            options.loudness = loudnessAtCuts(*project, *music);
+            return Plan{music, chainOf(*project, options)};
+        },
+        [this](Plan plan) { show(std::move(plan)); });
 }
 
-void PlanDialog::show(std::vector<Proposal> proposals) {
+void PlanDialog::show(Plan plan) {
     const Project& project = *m_planned;
-    m_proposals = std::move(proposals);
+    m_music = std::move(plan.music);
+    m_proposals = std::move(plan.proposals);
     for (const Proposal& p : m_proposals) {
         const auto cut = indexOf(project, p.cut);
         auto* item = new QListWidgetItem(tr("Cut %1   %2").arg(cut ? *cut + 1 : 0).arg(shown(p.label)));

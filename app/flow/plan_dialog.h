@@ -5,6 +5,7 @@
 
 #include "app/background/job.h"
 #include "app/document/document.h"
+#include "core/beats/loudness.h"
 #include "core/recipe/chain.h"
 
 class QCheckBox;
@@ -22,12 +23,17 @@ public:
 
 private:
     void make();
-    void show(std::vector<Proposal> proposals);
+    struct Plan {
+        std::shared_ptr<const LoudnessCourses> music;
+        std::vector<Proposal> proposals;
+    };
+    void show(Plan plan);
     void tryCurrent();
     void take();
     Document* m_document;
     std::vector<Proposal> m_proposals;
     ChainOptions m_options;
+    std::shared_ptr<const LoudnessCourses> m_music; // measured once, with the first plan
     QListWidget* m_list;
     QLabel* m_words;
     QCheckBox* m_all;

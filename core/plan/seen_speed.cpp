@@ -32,7 +32,9 @@ OwnSteps ownStepsAt(const Project& project, const Clip& clip, double time, const
     const ClipTime clock(project, clip);
     if (!clock.runs()) return own;
     const double from = clock.secondsAt(time - 0.5), at = clock.secondsAt(time), to = clock.secondsAt(time + 0.5);
-    own.ofSubject = shot.subjectShare(from, to) > 0.5;
+    // A subject does not show it on every picture: those around tell, too.
+    constexpr double around = 0.25, some = 0.3; // seconds; of their steps
+    own.ofSubject = shot.subjectShare(std::min(from, to) - around, std::max(from, to) + around) > some;
     own.known = shot.knownShare(from, to) > 0.5 && !own.ofSubject;
     if (own.ofSubject) return own;
     const double w = shot.size.width, h = shot.size.height;

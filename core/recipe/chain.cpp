@@ -75,6 +75,8 @@ struct Candidate {
 struct PlannedCut {
     int cut = 0;
     double weight = 1;
+    double loudness = 0;      // of the music behind it, in LU above the whole
+    bool startsPhrase = false;
     std::vector<Candidate> candidates;
     std::map<const Recipe*, double> spoilt; // what was found with it, to be avoided
 };
@@ -107,7 +109,10 @@ std::vector<PlannedCut> cutsToPlan(const Project& project, const ChainOptions& o
     for (int cut = 0; cut < cutCount(project); ++cut) {
         const bool has = !transitionAt(project, cut).moves.empty(),
                    gap = project.reel[std::size_t(cut)].isGap() || project.reel[std::size_t(cut) + 1].isGap();
-        PlannedCut planned{cut, weightOf(project, starts[std::size_t(cut) + 1]), {}, {}};
+        PlannedCut planned;
+        planned.cut = cut;
+        planned.weight = weightOf(project, starts[std::size_t(cut) + 1]);
+        if (std::size_t(cut) < options.loudness.size()) planned.loudness = options.loudness[std::size_t(cut)];
         if (!gap && (!has || options.overExisting)) {
             planned.candidates = candidatesAt(project, cut, options);
         } else if (has && movesAt(project, cut)) {
@@ -120,47 +125,94 @@ std::vector<PlannedCut> cutsToPlan(const Project& project, const ChainOptions& o
     return cuts;
 }
 
-// How strong a move should be for a beat's weight: the stronger of all on a bar, a middle one beside it.
-double wantedStrength(const std::vector<double>& sorted, double weight) {
-    const double share = weight > 1 ? 0.85 : weight < 1 ? 0.25 : 0.45;
-    return sorted[std::size_t(share * double(sorted.size() - 1))];
+// How strong a move should be for a beat's weight: the stronger of all on a bar, a middle one beside it; more where the
+// music is louder than its whole, less where it is quieter.
+double wantedStrength(const std::vector<double>& sorted, const PlannedCut& cut) {
+    constexpr double perLoudness = 0.03; // of all, for a LU
+    const double share = (cut.weight > 1 ? 0.85 : cut.weight < 1 ? 0.25 : 0.45) + perLoudness * cut.loudness;
+    return sorted[std::size_t(std::clamp(share, 0.0, 1.0) * double(sorted.size() - 1))];
+}
+
+// A phrase is a few cuts that go on from each other; a new one begins where the music gets louder or on a bar, if one
+// of those is near.
+void markPhrases(std::vector<PlannedCut>& cuts, std::mt19937& random) {
+    constexpr std::size_t shortest = 5, lengths = 3;
+    std::size_t next = shortest + random() % lengths;
+    while (next < cuts.size()) {
+        const auto accent = [&](std::size_t k) {
+            return cuts[k].weight + 0.25 * std::max(0.0, cuts[k].loudness - cuts[k - 1].loudness);
+        };
+        std::size_t at = next;
+        for (const std::size_t k : {next - 1, next + 1})
+            if (k < cuts.size() && accent(k) > accent(at)) at = k;
+        cuts[at].startsPhrase = true;
+        next = at + shortest + random() % lengths;
+    }
+}
+
+Heading headingOf(const Candidate& c) {
+    return c.use.heading == Heading::AsMade ? c.recipe->headings.front() : c.use.heading;
+}
+
+// What kind of movement a heading is: along, across, or about the picture's middle.
+int familyOf(const Candidate& c) {
+    switch (headingOf(c)) {
+        case Heading::In:
+        case Heading::Out: return 0;
+        case Heading::Left:
+        case Heading::Right: return 1;
+        case Heading::Up:
+        case Heading::Down: return 2;
+        default: return 3;
+    }
 }
 
 // What each candidate is worth by itself: the energy that its beat asks for, the shot's own way, and chance, which
 // chooses among those that are as good. At most a few of each recipe are kept, the best first.
 void rank(std::vector<PlannedCut>& cuts, std::uint32_t seed) {
-    constexpr double chance = 1, along = 1.5;
+    constexpr double chance = 1, along = 1.5, liking = 1;
     constexpr std::size_t most = 28;
-    constexpr int mostOfOne = 3;
+    constexpr int mostOfOne = 3, leastOfHeading = 2;
     std::mt19937 random(seed); // the same on every machine; its distributions are not, so they are not used
+    markPhrases(cuts, random);
+    // Each phrase likes one kind of movement, another one than the phrase before.
+    constexpr int families = 4;
+    int liked = int(random() % families);
     std::vector<double> strengths;
     for (const PlannedCut& cut : cuts)
         for (const Candidate& c : cut.candidates)
             if (c.recipe) strengths.push_back(c.strength);
     std::sort(strengths.begin(), strengths.end());
     for (PlannedCut& cut : cuts) {
+        if (cut.startsPhrase) liked = (liked + 1 + int(random() % (families - 1))) % families;
         std::map<const Recipe*, double> mood;
         for (Candidate& c : cut.candidates) {
             if (!c.recipe) continue;
             if (!mood.contains(c.recipe)) mood[c.recipe] = chance * double(random() % 1001) / 1000.0;
-            const double off = std::log2(c.strength / wantedStrength(strengths, cut.weight));
+            const double off = std::log2(c.strength / wantedStrength(strengths, cut));
             c.rank = mood[c.recipe] + chance * double(random() % 1001) / 1000.0 - 1.5 * off * off +
-                     (c.alongShot ? along : 0);
+                     (c.alongShot ? along : 0) + (familyOf(c) == liked ? liking : 0);
         }
         std::stable_sort(cut.candidates.begin(), cut.candidates.end(),
                          [](const Candidate& a, const Candidate& b) { return a.rank > b.rank; });
         std::map<const Recipe*, int> count;
         std::erase_if(cut.candidates, [&](const Candidate& c) { return ++count[c.recipe] > mostOfOne; });
-        if (cut.candidates.size() > most) cut.candidates.resize(most);
+        std::size_t kept = 0;
+        std::map<Heading, int> going; // what came before may have to be answered in any of them
+        std::erase_if(cut.candidates, [&](const Candidate& c) {
+            if (!c.recipe) return false;
+            return ++kept > most && ++going[headingOf(c)] > leastOfHeading;
+        });
     }
 }
 
-// How a movement answers the one before: it goes on, or it turns back, which belongs on an accent.
-double answer(const Candidate& before, const Candidate& next, double weight) {
+// How a movement answers the one before: it goes on, or it turns back, which belongs on an accent. A phrase begins with
+// something else.
+double answer(const Candidate& before, const Candidate& next, const PlannedCut& cut) {
     const double like = likeness(before.seen.in, next.seen.out);
-    if (like >= 0.5) return 2;
-    if (like <= -0.5) return weight > 1 ? 1.7 : -1;
-    return -1.5;
+    if (like >= 0.5) return cut.startsPhrase ? 0.5 : 2.5;
+    if (like <= -0.5) return cut.weight > 1 ? 2 : -2;
+    return cut.startsPhrase ? 2 : -3;
 }
 
 double again(const Candidate* before, const Candidate& next) {
@@ -190,7 +242,7 @@ std::vector<std::size_t> bestRow(const std::vector<PlannedCut>& cuts) {
         for (std::size_t j = 0; j < last.size(); ++j)
             for (std::size_t m = 0; m < now.size(); ++m) {
                 const double here =
-                    worth(cuts[k], now[m]) + answer(last[j], now[m], cuts[k].weight) + again(&last[j], now[m]);
+                    worth(cuts[k], now[m]) + answer(last[j], now[m], cuts[k]) + again(&last[j], now[m]);
                 for (std::size_t i = 0; i < before; ++i) {
                     const Candidate* first = k > 1 ? &cuts[k - 2].candidates[i] : nullptr;
                     const double s = score[i * last.size() + j] + here + again(first, now[m]);

@@ -1,7 +1,7 @@
 #pragma once
 // A plan of moves for a whole reel, as proposals to accept cut by cut. The plan is scored as a whole: every cut goes on
-// from the one before, or turns back on an accent; strong moves fall on strong beats; no recipe comes twice within
-// three cuts; the shots' own movement is followed where it is known; what the check would find is avoided. The same
+// from the one before, or turns back on an accent; every few cuts a phrase begins, and with it another way to move;
+// strong moves fall on strong beats and where the music is loud; no recipe comes twice within three cuts; the shots' own movement is followed where it is known; what the check would find is avoided. The same
 // seed makes the same plan, another one another of the good ones. It may take a second: may run on any thread.
 #include <cstdint>
 #include <memory>
@@ -27,6 +27,7 @@ struct ChainOptions {
     std::uint32_t seed = 1;
     bool overExisting = false;                            // also for cuts that have moves
     std::shared_ptr<const ShotMovements> shots = nullptr; // known: moves go on from where the shots go by themselves
+    std::vector<double> loudness = {}; // of the music behind each cut, in LU above its whole; empty: not known
 };
 
 /// Proposals for the cuts of a reel, in their order; none for a cut at which nothing fits.

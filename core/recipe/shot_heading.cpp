@@ -10,7 +10,7 @@ namespace virga {
 namespace {
 
 constexpr std::int64_t frames = 10; // before the cut, that tell where the shot goes
-constexpr double leastKnown = 0.6;
+constexpr double leastKnown = 0.6, mostOfSubject = 0.3;
 
 } // namespace
 
@@ -24,6 +24,7 @@ std::optional<Heading> headingOfShot(const Project& project, int cut, const Shot
     if (count < 2) return std::nullopt;
     const double from = time.secondsAt(double(clip.length - 1 - count)), to = time.secondsAt(double(clip.length - 1));
     if (shot->second->knownShare(std::min(from, to), std::max(from, to)) < leastKnown) return std::nullopt;
+    if (shot->second->subjectShare(std::min(from, to), std::max(from, to)) > mostOfSubject) return std::nullopt;
     const TurnZoomSlide p = partsOf(shot->second->between(from, to));
     // How far each takes the picture's corners a frame, in % of the width.
     const double aspect = std::max(0.1, shot->second->size.aspect()), corner = std::hypot(0.5, 0.5 / aspect);

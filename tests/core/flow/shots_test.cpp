@@ -1,5 +1,6 @@
 // What the shots do by themselves: seen speeds with it, findings about it, cuts that carry on, shake taken off. The
 // shots' movement is made here; reading it from pictures is tested in core/measure.
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <functional>
@@ -55,6 +56,28 @@ TEST(SeenWithShots, AShotsOwnPanIsSeenSpeed) {
     p.reel[0].speed = 2;
     p.reel[0].placement.scale = 2;
     EXPECT_NEAR(velocitiesAtCut(p, reelIndex(p), 0, &s.known).speedOut, 4, 0.05);
+}
+
+// What may be a subject's movement is not judged as the camera's: neither counted nor held against a move; it is said.
+TEST(SeenWithShots, WhatMayBeASubjectsIsLeftOutAndSaid) {
+    auto doubted = *shotMovement([](int) { return pan(-0.02); });
+    for (std::size_t i = 0; i < doubted.steps.size(); i += 2) doubted.steps[i].ofSubject = true; // not on every picture
+    const Shots s(shotMovement([](int) { return pan(0.02); }), std::make_shared<const ShotMovement>(doubted));
+    const CutVelocities v = velocitiesAtCut(s.project, reelIndex(s.project), 0, &s.known);
+    EXPECT_FALSE(v.ownKnown);
+    EXPECT_TRUE(v.subjectIn);
+    EXPECT_FALSE(v.subjectOut);
+    EXPECT_EQ(v.speedIn, 0);
+    const CutFlow flow = flowAtCut(s.project, 0, s.shared());
+    EXPECT_FALSE(s.find(flow, "shots-against")) << "the one goes right, the other left, perhaps";
+    EXPECT_TRUE(std::any_of(flow.fine.begin(), flow.fine.end(), [&](const std::string& line) {
+        return line.starts_with("What moves in " + s.project.reel[1].name + " may be its subject");
+    }));
+    EXPECT_FALSE(headingOfShot(s.project, 1, s.known)) << "no such cut";
+    Project turned = s.project;
+    std::swap(turned.reel[0].mediaId, turned.reel[1].mediaId);
+    EXPECT_FALSE(headingOfShot(turned, 0, s.known)) << "plans do not follow it, either";
+    EXPECT_TRUE(headingOfShot(s.project, 0, s.known));
 }
 
 // The farthest corner from the shot's own middle goes the arc that it turns by; a crop brings that middle elsewhere.

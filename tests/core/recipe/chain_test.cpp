@@ -4,6 +4,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 #include <set>
+#include <string>
 
 #include "core/plan/cut_match.h"
 #include "core/recipe/likeness.h"
@@ -47,7 +48,7 @@ TEST(Chain, ReadsAsAPhrase) {
     const Project bare = reel(30);
     std::set<std::string> plans;
     for (const std::uint32_t seed : {1U, 2U, 3U, 4U}) {
-        const auto plan = chainOf(bare, {seed, false, nullptr});
+        const auto plan = chainOf(bare, {seed, false, nullptr, {}});
         ASSERT_EQ(plan.size(), 30u);
         const Project with = planned(bare, plan);
         int answers = 0, turnsBack = 0, onBars = 0, beside = 0;
@@ -81,6 +82,61 @@ TEST(Chain, ReadsAsAPhrase) {
         plans.insert(all);
     }
     EXPECT_EQ(plans.size(), 4u) << "another seed, another plan";
+}
+
+// The way a movement goes, in the signs of the middle's slide, zoom and turn.
+std::string wayOf(const CutVelocities& v) {
+    const Point middle = v.out[4], across = v.out[5] - v.out[3]; // what lies right and left of it goes apart, or turns
+    const double slides = middle.length(), zooms = std::abs(across.x), turns = std::abs(across.y);
+    if (slides > zooms && slides > turns)
+        return std::abs(middle.x) > std::abs(middle.y) ? (middle.x < 0 ? "left" : "right") : (middle.y < 0 ? "up" : "down");
+    if (zooms > turns) return across.x > 0 ? "in" : "out";
+    return across.y > 0 ? "clockwise" : "counter";
+}
+
+// Without music, too, a plan is no one way throughout: phrases of a few cuts each, and every seed has its own.
+TEST(Chain, ReadsAsAPhraseOfSeveralWays) {
+    Project bare = reel(24);
+    bare.music.clear();
+    std::set<std::string> ways;
+    for (const std::uint32_t seed : {1U, 2U, 3U}) {
+        const auto plan = chainOf(bare, {seed, false, nullptr, {}});
+        ASSERT_EQ(plan.size(), 24u);
+        const Project with = planned(bare, plan);
+        std::string row;
+        std::set<std::string> used;
+        int answers = 0, sameInARow = 0, longest = 0;
+        std::string last;
+        for (int cut = 0; cut < 24; ++cut) {
+            const std::string way = wayOf(velocitiesAtCut(with, cut));
+            if (cut > 0)
+                answers += likeness(velocitiesAtCut(with, cut - 1).in, velocitiesAtCut(with, cut).out) >= 0.5;
+            sameInARow = way == last ? sameInARow + 1 : 1;
+            longest = std::max(longest, sameInARow);
+            used.insert(way);
+            row += way + " ";
+            last = way;
+        }
+        EXPECT_GE(used.size(), 3u) << row;
+        EXPECT_LE(longest, 10) << row;
+        EXPECT_GE(answers, 0.8 * 23) << seed << ": " << row;
+        ways.insert(row);
+    }
+    EXPECT_EQ(ways.size(), 3u);
+}
+
+// A move is the stronger the louder the music is behind its cut.
+TEST(Chain, ReadsAsAPhraseWithTheMusicsLoudness) {
+    Project bare = reel(24);
+    bare.music.clear();
+    std::vector<double> loudness;
+    for (int cut = 0; cut < 24; ++cut) loudness.push_back(cut < 12 ? -9 : 5);
+    for (const std::uint32_t seed : {1U, 2U}) {
+        const Project with = planned(bare, chainOf(bare, {seed, false, nullptr, loudness}));
+        double quiet = 0, loud = 0;
+        for (int cut = 0; cut < 24; ++cut) (cut < 12 ? quiet : loud) += velocitiesAtCut(with, cut).speedOut;
+        EXPECT_GT(loud, 1.3 * quiet) << seed;
+    }
 }
 
 // What moves already is answered, and left alone.
