@@ -65,8 +65,8 @@ json describeFlow(const ReelFlow& flow, const std::string& file) {
     for (std::size_t i = 0; i < flow.clips.size(); ++i)
         clips.push_back({{"clip", project.reel[i].name}, {"findings", listOf(project, flow.clips[i]->findings)}});
     for (std::size_t i = 0; i < flow.overlays.size(); ++i)
-        overlays.push_back({{"overlay", project.overlays[i].clip.name},
-                            {"findings", listOf(project, flow.overlays[i]->findings)}});
+        overlays.push_back(
+            {{"overlay", project.overlays[i].clip.name}, {"findings", listOf(project, flow.overlays[i]->findings)}});
     return {{"project", file}, {"cuts", cuts}, {"clips", clips}, {"overlays", overlays}};
 }
 

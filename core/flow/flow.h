@@ -19,8 +19,8 @@ namespace virga {
 
 enum class Severity { Breaks, WorthALook };
 
-/// What a finding is about: a clip of the reel, the cut before one, or an overlay. Told by its id, so that it is found again, or missed, after
-/// the reel has changed.
+/// What a finding is about: a clip of the reel, the cut before one, or an overlay. Told by its id, so that it is found
+/// again, or missed, after the reel has changed.
 struct FlowPlace {
     enum Kind { Cut, Clip, Overlay } kind = Cut;
     std::string id; // of the clip; of the one after the cut; of the overlay's clip

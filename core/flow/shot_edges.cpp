@@ -149,9 +149,10 @@ std::optional<Fix> overlayScaling(const Project& project, int overlay, Between s
         const int middle = (low + high) / 2;
         (covered(middle) ? high : low) = middle;
     }
-    return fixOf(fmt::format("Scale the overlay {:.2f}×", high / 100.0),
-                 {FlowPlace::Overlay, project.overlays[std::size_t(overlay)].clip.id},
-                 [high](const Project& p, int i) -> Expected<Project> { return withOverlayScaled(p, i, high / 100.0); });
+    return fixOf(
+        fmt::format("Scale the overlay {:.2f}×", high / 100.0),
+        {FlowPlace::Overlay, project.overlays[std::size_t(overlay)].clip.id},
+        [high](const Project& p, int i) -> Expected<Project> { return withOverlayScaled(p, i, high / 100.0); });
 }
 
 // The frames of an overlay between the moves by which it comes and goes.
@@ -179,10 +180,10 @@ void checkOverlayEdges(const Project& project, int overlay, ClipFlow& flow) {
     const Uncovered copies =
         uncoveredBetween(flow.facts, all, [&](const FrameFacts& f) { return showsCopies(project, f); });
     if (copies.seen > project.settings.flow.copiesSeen) {
-        Finding f = overlayFinding(project, overlay, "copies", copies,
-                                   fmt::format("Copies fill {:.0f} % of {} for {}", 100 * copies.share, name,
-                                               framesText(copies.count)),
-                                   fmt::format("Most on its frame {}. They are plainly seen as copies.", copies.worst));
+        Finding f = overlayFinding(
+            project, overlay, "copies", copies,
+            fmt::format("Copies fill {:.0f} % of {} for {}", 100 * copies.share, name, framesText(copies.count)),
+            fmt::format("Most on its frame {}. They are plainly seen as copies.", copies.worst));
         f.weight = copies.seen;
         f.fixes.push_back(fixOf("Leave its edges empty", place, [](const Project& p, int i) -> Expected<Project> {
             Project next = p;
@@ -196,8 +197,7 @@ void checkOverlayEdges(const Project& project, int overlay, ClipFlow& flow) {
         uncoveredBetween(flow.facts, between, [](const FrameFacts& f) { return f.bare > leastShare; });
     if (bare.count == 0 || 2 * bare.count > between.to - between.from) return;
     Finding f = overlayFinding(
-        project, overlay, "bare-edge", bare,
-        fmt::format("{} leaves an edge free for {}", name, framesText(bare.count)),
+        project, overlay, "bare-edge", bare, fmt::format("{} leaves an edge free for {}", name, framesText(bare.count)),
         fmt::format("It fills the frame on the others. Most on its frame {}: {:.1f} % of the picture.", bare.worst,
                     100 * bare.share));
     f.weight = 100 * bare.share;

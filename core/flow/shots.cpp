@@ -72,9 +72,10 @@ std::int64_t bestRoll(const CutContext& context) {
 void checkSubjects(const CutContext& context, CutFlow& flow) {
     const auto& reel = context.project.reel;
     const auto say = [&](const Clip& clip) {
-        flow.fine.push_back(fmt::format("What moves in {} may be its subject, for most of the picture's border does not "
-                                        "move along: the camera is taken to stand still",
-                                        clip.name));
+        flow.fine.push_back(
+            fmt::format("What moves in {} may be its subject, for most of the picture's border does not "
+                        "move along: the camera is taken to stand still",
+                        clip.name));
     };
     if (context.velocities.subjectOut) say(reel[std::size_t(context.cut)]);
     if (context.velocities.subjectIn) say(reel[std::size_t(context.cut) + 1]);

@@ -75,7 +75,7 @@ struct Candidate {
 struct PlannedCut {
     int cut = 0;
     double weight = 1;
-    double loudness = 0;      // of the music behind it, in LU above the whole
+    double loudness = 0; // of the music behind it, in LU above the whole
     bool startsPhrase = false;
     std::vector<Candidate> candidates;
     std::map<const Recipe*, double> spoilt; // what was found with it, to be avoided
@@ -157,13 +157,17 @@ Heading headingOf(const Candidate& c) {
 // What kind of movement a heading is: along, across, or about the picture's middle.
 int familyOf(const Candidate& c) {
     switch (headingOf(c)) {
-        case Heading::In:
-        case Heading::Out: return 0;
-        case Heading::Left:
-        case Heading::Right: return 1;
-        case Heading::Up:
-        case Heading::Down: return 2;
-        default: return 3;
+    case Heading::In:
+    case Heading::Out:
+        return 0;
+    case Heading::Left:
+    case Heading::Right:
+        return 1;
+    case Heading::Up:
+    case Heading::Down:
+        return 2;
+    default:
+        return 3;
     }
 }
 
@@ -241,8 +245,7 @@ std::vector<std::size_t> bestRow(const std::vector<PlannedCut>& cuts) {
         cameFrom[k].assign(next.size(), 0);
         for (std::size_t j = 0; j < last.size(); ++j)
             for (std::size_t m = 0; m < now.size(); ++m) {
-                const double here =
-                    worth(cuts[k], now[m]) + answer(last[j], now[m], cuts[k]) + again(&last[j], now[m]);
+                const double here = worth(cuts[k], now[m]) + answer(last[j], now[m], cuts[k]) + again(&last[j], now[m]);
                 for (std::size_t i = 0; i < before; ++i) {
                     const Candidate* first = k > 1 ? &cuts[k - 2].candidates[i] : nullptr;
                     const double s = score[i * last.size() + j] + here + again(first, now[m]);

@@ -1,8 +1,9 @@
 #pragma once
 // A plan of moves for a whole reel, as proposals to accept cut by cut. The plan is scored as a whole: every cut goes on
 // from the one before, or turns back on an accent; every few cuts a phrase begins, and with it another way to move;
-// strong moves fall on strong beats and where the music is loud; no recipe comes twice within three cuts; the shots' own movement is followed where it is known; what the check would find is avoided. The same
-// seed makes the same plan, another one another of the good ones. It may take a second: may run on any thread.
+// strong moves fall on strong beats and where the music is loud; no recipe comes twice within three cuts; the shots'
+// own movement is followed where it is known; what the check would find is avoided. The same seed makes the same plan,
+// another one another of the good ones. It may take a second: may run on any thread.
 #include <cstdint>
 #include <memory>
 #include <string>

@@ -38,8 +38,8 @@ TEST(Loudness, ReadsTheSignalsOfEbuTech3341) {
         ASSERT_EQ(course->momentary.size(), 197u) << "one each tenth, whose 400 ms are whole";
         for (const double momentary : course->momentary) EXPECT_NEAR(momentary, level, 0.1);
     }
-    const auto stepped = measureLoudness(
-        sine(folder / "steps.wav", 80, [](double t) { return t < 10 || t >= 70 ? -36.0 : -23.0; }), 80);
+    const auto stepped =
+        measureLoudness(sine(folder / "steps.wav", 80, [](double t) { return t < 10 || t >= 70 ? -36.0 : -23.0; }), 80);
     ASSERT_TRUE(stepped);
     EXPECT_NEAR(stepped->whole, -23, 0.1);
     EXPECT_NEAR(stepped->above(2, 3), -13, 0.1);

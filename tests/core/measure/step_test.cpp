@@ -133,9 +133,9 @@ TEST(StepFinder, TrustsLittleWhatOnlyTheInsideShows) {
     const auto shot = [&](int pan, int sail) {
         cv::Mat picture = shore(cv::Rect(60 + pan, 60, 1280, 720)).clone();
         boat.copyTo(picture(cv::Rect(170 + sail, 110, 920, 500)));
-        return greyOf(ImageView<const std::uint8_t>{picture.data, picture.cols, picture.rows,
-                                                    std::ptrdiff_t(picture.step)},
-                      0, 255, measuredSide);
+        return greyOf(
+            ImageView<const std::uint8_t>{picture.data, picture.cols, picture.rows, std::ptrdiff_t(picture.step)}, 0,
+            255, measuredSide);
     };
     StepFinder sails, pans;
     (void)sails.next(shot(0, 0));

@@ -89,7 +89,8 @@ std::string wayOf(const CutVelocities& v) {
     const Point middle = v.out[4], across = v.out[5] - v.out[3]; // what lies right and left of it goes apart, or turns
     const double slides = middle.length(), zooms = std::abs(across.x), turns = std::abs(across.y);
     if (slides > zooms && slides > turns)
-        return std::abs(middle.x) > std::abs(middle.y) ? (middle.x < 0 ? "left" : "right") : (middle.y < 0 ? "up" : "down");
+        return std::abs(middle.x) > std::abs(middle.y) ? (middle.x < 0 ? "left" : "right")
+                                                       : (middle.y < 0 ? "up" : "down");
     if (zooms > turns) return across.x > 0 ? "in" : "out";
     return across.y > 0 ? "clockwise" : "counter";
 }
@@ -109,8 +110,7 @@ TEST(Chain, ReadsAsAPhraseOfSeveralWays) {
         std::string last;
         for (int cut = 0; cut < 24; ++cut) {
             const std::string way = wayOf(velocitiesAtCut(with, cut));
-            if (cut > 0)
-                answers += likeness(velocitiesAtCut(with, cut - 1).in, velocitiesAtCut(with, cut).out) >= 0.5;
+            if (cut > 0) answers += likeness(velocitiesAtCut(with, cut - 1).in, velocitiesAtCut(with, cut).out) >= 0.5;
             sameInARow = way == last ? sameInARow + 1 : 1;
             longest = std::max(longest, sameInARow);
             used.insert(way);
