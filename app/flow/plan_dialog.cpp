@@ -21,6 +21,8 @@ PlanDialog::PlanDialog(Document* document, QWidget* parent) : QDialog(parent), m
     auto* column = new QVBoxLayout(this);
     m_words = label({}, "caption", this);
     m_words->setWordWrap(true);
+    m_words->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+    m_words->setMinimumHeight(2 * m_words->fontMetrics().lineSpacing()); // what it says later needs: nothing jumps
     column->addWidget(m_words);
     m_list = new QListWidget(this);
     m_list->setObjectName("plan");

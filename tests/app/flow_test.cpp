@@ -111,6 +111,33 @@ TEST_F(FlowWindow, TheWholeReelIsAListThatArrowKeysGoThrough) {
     EXPECT_FALSE(panel()->showsReel());
 }
 
+// A finding of an overlay stands in the list of the reel; it leads there, and its fixes hold.
+TEST_F(FlowWindow, AnOverlayFullOfCopiesIsFoundAndMended) {
+    Project p = withOwnClips(twoClips());
+    Overlay lamp;
+    lamp.clip = p.reel[1];
+    lamp.clip.id = "above", lamp.clip.name = "Lamp", lamp.clip.length = 12;
+    lamp.clip.edges = EdgeFill::Mirror, lamp.clip.placement.scale = 0.5;
+    lamp.start = 5;
+    p.overlays.push_back(lamp);
+    open(p);
+    m_window->activateWindow();
+    action("All findings of the reel")->trigger();
+    auto* list = m_window->findChild<QTreeWidget*>("findings");
+    const auto row = [&]() -> QTreeWidgetItem* {
+        for (int i = 0; i < list->topLevelItemCount(); ++i)
+            if (list->topLevelItem(i)->text(0).contains("Copies fill 75 % of Lamp")) return list->topLevelItem(i);
+        return nullptr;
+    };
+    ASSERT_TRUE(waitFor([&] { return row() != nullptr; }, 5000));
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(row()).center());
+    EXPECT_EQ(document().selection().kind, Selection::OverlaySelected);
+    EXPECT_EQ(document().playhead(), 5);
+    QTest::mouseClick(button("Leave its edges empty"), Qt::LeftButton);
+    EXPECT_EQ(project().overlays[0].clip.edges, EdgeFill::Empty);
+    EXPECT_TRUE(waitFor([&] { return row() == nullptr; }, 5000));
+}
+
 TEST_F(FlowWindow, MendsAllThatIsSafeAsOneStepAndSaysWhatItDid) {
     Project p = withOwnClips(withMove(twoClips(), 0, MoveKind::Spin, 0, 0, -90, 8, -90, 0, 8));
     p.settings.edges = EdgeFill::Empty;
