@@ -15,7 +15,7 @@ using Polygon = std::vector<Point>;
 Polygon clip(const Polygon& in, double a, double b, double c) {
     Polygon out;
     for (std::size_t i = 0; i < in.size(); ++i) {
-        const Point p = in[i], q = in[(i + 1) % in.size()];
+        const Point &p = in[i], &q = in[(i + 1) % in.size()];
         const double dp = a * p.x + b * p.y - c, dq = a * q.x + b * q.y - c;
         if (dp <= 0) out.push_back(p);
         if ((dp < 0 && dq > 0) || (dp > 0 && dq < 0)) out.push_back(p + (q - p) * (dp / (dp - dq)));
@@ -26,7 +26,7 @@ Polygon clip(const Polygon& in, double a, double b, double c) {
 double area(const Polygon& polygon) {
     double twice = 0;
     for (std::size_t i = 0; i < polygon.size(); ++i) {
-        const Point p = polygon[i], q = polygon[(i + 1) % polygon.size()];
+        const Point &p = polygon[i], &q = polygon[(i + 1) % polygon.size()];
         twice += p.x * q.y - p.y * q.x;
     }
     return std::abs(twice) / 2;
@@ -45,8 +45,9 @@ double outsideShare(const ScreenMap& map, Size source, double x, double y, doubl
     if (depth > 3 && (inside == 0 || inside == all)) return inside == 0 ? 1 : 0;
     if (depth == 9) return 1 - double(inside) / all;
     double sum = 0;
-    for (int k = 0; k < 4; ++k)
-        sum += outsideShare(map, source, x + (k % 2) * w / 2, y + (k / 2) * h / 2, w / 2, h / 2, depth + 1);
+    for (const double top : {y, y + h / 2})
+        for (const double left : {x, x + w / 2})
+            sum += outsideShare(map, source, left, top, w / 2, h / 2, depth + 1);
     return sum / 4;
 }
 
@@ -76,8 +77,8 @@ std::optional<Polygon> seenBorder(const ScreenMap& map, Size source) {
         return true;
     };
     for (std::size_t c = 0; c < corners.size(); ++c) {
-        const Point a = corners[c], b = corners[(c + 1) % corners.size()], seenA = map.toScreen(a),
-                    seenB = map.toScreen(b);
+        const Point &a = corners[c], &b = corners[(c + 1) % corners.size()];
+        const Point seenA = map.toScreen(a), seenB = map.toScreen(b);
         if (!std::isfinite(seenA.length()) || !std::isfinite(seenB.length()) || !add(add, a, b, seenA, seenB, 0))
             return std::nullopt;
     }

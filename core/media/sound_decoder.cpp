@@ -9,7 +9,7 @@
 namespace virga::av {
 namespace {
 
-constexpr std::int64_t longestRun = 1 << 16; // samples of silence handed out at once
+constexpr std::int64_t longestSilence = 1 << 16; // samples of silence handed out at once
 
 std::int64_t skippedAtStart(const AVPacket& packet) {
     std::size_t size = 0;
@@ -237,7 +237,7 @@ SoundDecoder::Run SoundDecoder::next(const Cancel& cancel) {
     }
     if (run.count() == 0) return {};
     if (m_placed && run.place > m_at) { // a hole: silence first
-        Run silence{m_at, std::vector<float>(std::size_t(2 * std::min(run.place - m_at, longestRun)), 0.0f)};
+        Run silence{m_at, std::vector<float>(std::size_t(2 * std::min(run.place - m_at, longestSilence)), 0.0f)};
         m_waiting = std::move(run);
         m_at += silence.count();
         return silence;
