@@ -46,8 +46,7 @@ double outsideShare(const ScreenMap& map, Size source, double x, double y, doubl
     if (depth == 9) return 1 - double(inside) / all;
     double sum = 0;
     for (const double top : {y, y + h / 2})
-        for (const double left : {x, x + w / 2})
-            sum += outsideShare(map, source, left, top, w / 2, h / 2, depth + 1);
+        for (const double left : {x, x + w / 2}) sum += outsideShare(map, source, left, top, w / 2, h / 2, depth + 1);
     return sum / 4;
 }
 
