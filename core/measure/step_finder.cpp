@@ -64,6 +64,7 @@ cv::Point2f pixelsOf(Point widths, const Grey& grey) {
 
 std::vector<double> misses(const Matrix& map, const std::vector<FeaturePair>& pairs) {
     std::vector<double> all;
+    all.reserve(pairs.size());
     for (const FeaturePair& p : pairs) all.push_back((through(map, p.from) - p.to).length());
     return all;
 }

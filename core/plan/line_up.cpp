@@ -68,7 +68,7 @@ std::optional<SubjectSeen> subjectAt(const Project& project, int cut, Side side)
     return face ? subjectAt(project, face->first, side, face->second) : std::nullopt;
 }
 
-Project withSubject(const Project& project, int clip, Side side, std::int64_t frame, SubjectSeen seen) {
+Project withSubject(const Project& project, int clip, Side side, std::int64_t frame, const SubjectSeen& seen) {
     const auto layer = layerAt(project, clip, frame);
     if (!layer) return project;
     const ScreenMap map = mapAt(*layer, double(layer->frame), project.settings.size);
@@ -97,7 +97,7 @@ Project withSubject(const Project& project, int clip, Side side, std::int64_t fr
     return out;
 }
 
-Project withSubject(const Project& project, int cut, Side side, SubjectSeen seen) {
+Project withSubject(const Project& project, int cut, Side side, const SubjectSeen& seen) {
     const auto face = faceAt(project, cut, side);
     return face ? withSubject(project, face->first, side, face->second, seen) : project;
 }

@@ -20,9 +20,9 @@ std::optional<SubjectSeen> subjectAt(const Project& project, int clip, Side side
 
 /// The subject set by a place in that frame, of that radius and angle. Where it was followed, its spot at that frame is
 /// set by hand, and the others stay. Unchanged where nothing lies there.
-Project withSubject(const Project& project, int cut, Side side, SubjectSeen seen);
+Project withSubject(const Project& project, int cut, Side side, const SubjectSeen& seen);
 
-Project withSubject(const Project& project, int clip, Side side, std::int64_t frame, SubjectSeen seen);
+Project withSubject(const Project& project, int clip, Side side, std::int64_t frame, const SubjectSeen& seen);
 
 /// The incoming clip scaled, turned and placed so that its subject lies on the outgoing one's; the anchors
 /// of the cut's moves put there. Solved with the moves as they are. Errors: BadInput where a subject is missing, or no

@@ -193,6 +193,7 @@ bool isValidInParts(json& document, const JsonSchema& schema) {
     for (const char* name : names)
         if (const auto at = document.find(name); at == document.end() || !at->is_array()) return false;
     if (document["reel"].size() < longList && document["media"].size() < longList) return false;
+    lists.reserve(names.size());
     for (const char* name : names) lists.push_back(std::exchange(document[name].get_ref<json::array_t&>(), {}));
     std::atomic<bool> valid = true;
     inParallel(parts, [&](std::size_t n) {

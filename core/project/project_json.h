@@ -9,7 +9,7 @@ namespace virga {
 
 inline constexpr int projectVersion = 2; // 1: a reel and one music; 2: layers, overlaps, gaps, speeds, markers
 
-struct UnknownFields {
+struct UnknownFields {       // NOLINT(bugprone-exception-escape): what clang-tidy sees throwing is its destructor
     nlohmann::json document; // the whole document as it was read
 };
 
