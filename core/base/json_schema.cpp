@@ -45,6 +45,7 @@ bool saysMore(const std::string& one, const std::string& other) {
 } // namespace
 
 struct JsonSchema::Rules {
+    nlohmann::json text; // kept as long as the schema that was made of it
     valijson::Schema schema;
 
     bool allow(const nlohmann::json& document, valijson::ValidationResults* results) const {
@@ -53,7 +54,8 @@ struct JsonSchema::Rules {
 };
 
 JsonSchema::JsonSchema(const nlohmann::json& rules) : m_rules(std::make_unique<Rules>()) {
-    valijson::SchemaParser().populateSchema(Document(rules), m_rules->schema);
+    m_rules->text = rules;
+    valijson::SchemaParser().populateSchema(Document(m_rules->text), m_rules->schema);
 }
 
 JsonSchema::~JsonSchema() = default;

@@ -12,6 +12,7 @@
 
 #include "core/base/median.h"
 #include "core/measure/feature_match.h"
+#include "core/measure/inside_only.h"
 #include "core/measure/similarity.h"
 
 namespace virga {
@@ -32,9 +33,6 @@ constexpr int fewest = 12;                       // features that must agree
 constexpr double leastShare = 0.25;              // of those that were found in both pictures
 constexpr int cells = 4;                         // a side, of the raster by which their spread is told
 constexpr int leastCells = 4;                    // of it that must hold some
-constexpr int across = 8, down = 6;              // cells of the raster whose outer ones are the picture's border
-constexpr int leastPerCell = 2;                  // features that tell what a cell of it does
-constexpr int leastBorder = 5;                   // of its 24 cells that must tell something
 constexpr double subjectTrust = 0.3;             // of a movement's trust, where it may be a subject's
 constexpr double clearlyBetter = 0.8;            // of a similarity's misses, by a perspective
 constexpr double worthIt = 0.12;                 // pixels by which it must be better, too
@@ -305,34 +303,6 @@ FoundStep StepFinder::State::mostOf(const std::vector<FeaturePair>& pairs, const
     return found;
 }
 
-namespace {
-
-// Whether a movement is that of something inside the picture. What the camera does is seen at the border too, where a
-// subject seldom is: there most must go along, and something must be seen at all.
-bool isInsideOnly(const Matrix& map, const std::vector<FeaturePair>& pairs, const Grey& next) {
-    const double pixel = 1.0 / next.size.width;
-    std::array<std::array<int, 2>, across * down> cell{}; // features that go along, and all
-    for (const FeaturePair& p : pairs) {
-        const int x = std::clamp(int((p.to.x + 0.5) * across), 0, across - 1),
-                  y = std::clamp(int((p.to.y * next.size.aspect() + 0.5) * down), 0, down - 1);
-        auto& [along, all] = cell[std::size_t(y * across + x)];
-        along += (through(map, p.from) - p.to).length() < 2 * reach * pixel;
-        ++all;
-    }
-    int go = 0, told = 0;
-    for (int y = 0; y < down; ++y)
-        for (int x = 0; x < across; ++x) {
-            const auto [along, all] = cell[std::size_t(y * across + x)];
-            const bool border = x == 0 || y == 0 || x == across - 1 || y == down - 1;
-            if (!border || all < leastPerCell) continue;
-            ++told;
-            go += 2 * along >= all;
-        }
-    return told < leastBorder || 2 * go < told;
-}
-
-} // namespace
-
 // How far a step lies off the one that is expected, in widths.
 double StepFinder::State::offExpected(const FoundStep& found) const {
     const auto inverse = inverseOf(*expected);
@@ -514,7 +484,7 @@ FoundStep StepFinder::State::quickly(const Grey& next, std::optional<Features>& 
     std::vector<FeaturePair> pairs;
     FoundStep found = quicklyFound(next, of, pairs);
     if (found.step.isKnown() && travelOf(found.step.map, next.size.aspect()) * next.size.width > stillWithin &&
-        isInsideOnly(found.step.map, pairs, next)) {
+        isInsideOnly(found.step.map, pairs, next.size, 2 * reach / next.size.width)) {
         found.step.ofSubject = true;
         found.step.trust *= subjectTrust;
     }
