@@ -44,7 +44,9 @@ protected:
                 for (int x = 0; x < 640; ++x) out.at(x, y) = picture.at(std::clamp(x + by, 0, 639), y);
             return out;
         };
-        writeClip(m_folder / "a.mp4", {640, 360}, 25, 75, [&](int i) { return shifted(a, panning ? i * 3 : 0); });
+        // Some frames after the cut the first one turns round, and goes as the second does.
+        writeClip(m_folder / "a.mp4", {640, 360}, 25, 75,
+                  [&](int i) { return shifted(a, panning ? 3 * std::min(i, 116 - i) : 0); });
         writeClip(m_folder / "b.mp4", {640, 360}, 25, 75, [&](int i) { return shifted(b, panning ? 220 - i * 3 : 0); });
         Project p = twoClips(m_folder / "a.mp4", m_folder / "b.mp4");
         for (Media& m : p.media) m.size = {640, 360};
@@ -193,6 +195,7 @@ TEST_F(TracingTest, ACutThatCarriesOnIsFoundTriedAndPut) {
             ASSERT_TRUE(carrying);
             ASSERT_TRUE(waitFor([&] { return !carrying->isBusy(); }, 60000));
             ASSERT_FALSE(carrying->found().empty());
+            EXPECT_GE(carrying->found().front().out, 7) << "not before the first shot has turned round";
             EXPECT_TRUE(document().isTrying()) << "the best one is shown";
             carrying->list()->setFocus();
             QTest::keyClick(carrying->list(), Qt::Key_Down);

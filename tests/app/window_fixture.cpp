@@ -105,7 +105,11 @@ void WindowTest::inDialog(const std::function<void(QDialog*)>& act, const std::f
                 if (qobject_cast<QDialog*>(w) && w->isVisible() && !before.contains(w)) return w;
             return nullptr;
         },
-        [&](QWidget* w) { act(qobject_cast<QDialog*>(w)), done = true; });
+        [&](QWidget* w) {
+            const QPointer<QDialog> dialog = qobject_cast<QDialog*>(w);
+            act(dialog), done = true;
+            if (::testing::Test::HasFatalFailure() && dialog) dialog->reject(); // nobody else would close it
+        });
     open();
     EXPECT_TRUE(done);
 }
