@@ -124,6 +124,7 @@ ClipFlow checkOverlay(const Project& project, const ReelIndex& index, int overla
 // What was found before, and where.
 class Before {
 public:
+    /// All three must outlive it.
     Before(const ReelFlow& flow, const Project& now, const ReelIndex& index)
         : m_flow(flow), m_now(now), m_index(index) {
         if (!flow.project) return;
@@ -220,7 +221,8 @@ ReelFlow flowOfReel(std::shared_ptr<const Project> project, const ReelFlow& befo
     flow.shots = shots;
     const ReelIndex index = reelIndex(*project);
     const bool sameShots = before.shots == shots || !project->settings.withShots;
-    const Before known(sameShots ? before : ReelFlow(), *project, index);
+    const ReelFlow nothing;
+    const Before known(sameShots ? before : nothing, *project, index);
     const std::size_t count = project->reel.size(), cuts = std::size_t(cutCount(*project));
     flow.ownOfClips.resize(count);
     flow.ownOfCuts.resize(cuts);
