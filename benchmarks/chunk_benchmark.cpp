@@ -7,8 +7,8 @@
 #include <filesystem>
 #include <fmt/format.h>
 
-#include "core/media/encoder.h"
-#include "core/media/video_reader.h"
+#include "core/decode/video_reader.h"
+#include "core/encode/encoder.h"
 
 using namespace virga;
 

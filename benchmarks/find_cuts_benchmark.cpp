@@ -9,11 +9,11 @@
 #include <random>
 #include <set>
 
-#include "core/deliver/export_reel.h"
-#include "core/detect/find_cuts.h"
+#include "core/analysis/find_cuts.h"
+#include "core/decode/import_media.h"
+#include "core/decode/probe.h"
 #include "core/edit/edits.h"
-#include "core/media/probe.h"
-#include "core/plan/import_media.h"
+#include "core/export/export_reel.h"
 
 using namespace virga;
 

@@ -11,10 +11,10 @@
 #include <opencv2/imgproc.hpp>
 #include <tbb/global_control.h>
 
-#include "core/finish/finish.h"
-#include "core/finish/glow.h"
+#include "core/effects/finish.h"
+#include "core/effects/glow.h"
 #include "core/render/path_blur.h"
-#include "tests/core/finish/canvases.h"
+#include "tests/core/effects/canvases.h"
 
 using namespace virga;
 

@@ -5,9 +5,9 @@
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
 
+#include "core/check/flow.h"
+#include "core/check/mend.h"
 #include "core/edit/edits.h"
-#include "core/flow/flow.h"
-#include "core/flow/mend.h"
 #include "core/geom/coverage.h"
 #include "core/project/project_file.h"
 

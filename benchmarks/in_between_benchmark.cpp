@@ -9,8 +9,8 @@
 #include <fmt/format.h>
 #include <opencv2/video/tracking.hpp>
 
-#include "core/inbetween/made_up.h"
-#include "core/media/video_reader.h"
+#include "core/decode/video_reader.h"
+#include "core/optical_flow/made_up.h"
 #include "core/raster/transfer.h"
 
 using namespace virga;

@@ -9,10 +9,10 @@
 #include <opencv2/imgproc.hpp>
 #include <opencv2/video/tracking.hpp>
 
+#include "core/analysis/measure_movement.h"
+#include "core/analysis/step_finder.h"
 #include "core/base/one_thread.h"
-#include "core/measure/measure_movement.h"
-#include "core/measure/step_finder.h"
-#include "core/media/video_reader.h"
+#include "core/decode/video_reader.h"
 
 using namespace virga;
 

@@ -9,7 +9,7 @@
 #include <random>
 #include <vector>
 
-#include "core/media/picture_decoder.h"
+#include "core/decode/picture_decoder.h"
 
 namespace {
 

@@ -11,9 +11,9 @@
 
 #include "app/recipes/recipe_card.h"
 #include "app/recipes/recipe_sheet.h"
-#include "app/shell/main_window.h"
-#include "app/shell/project_files.h"
 #include "app/style/theme.h"
+#include "app/window/main_window.h"
+#include "app/window/project_files.h"
 #include "core/curve/curve_edit.h"
 #include "core/edit/move_edits.h"
 #include "core/project/project_json.h"

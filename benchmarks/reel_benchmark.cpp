@@ -16,12 +16,12 @@
 #include <fstream>
 
 #include "app/reel/reel_view.h"
-#include "app/shell/main_window.h"
-#include "app/shell/project_files.h"
 #include "app/style/theme.h"
+#include "app/window/main_window.h"
+#include "app/window/project_files.h"
+#include "core/decode/import_media.h"
+#include "core/decode/probe.h"
 #include "core/edit/edits.h"
-#include "core/media/probe.h"
-#include "core/plan/import_media.h"
 #include "core/project/project_file.h"
 
 using namespace virga;

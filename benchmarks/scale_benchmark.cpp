@@ -9,9 +9,9 @@
 #include <sys/resource.h>
 
 #include "core/base/file.h"
+#include "core/check/flow.h"
 #include "core/edit/project_patch.h"
 #include "core/edit/reel_edits.h"
-#include "core/flow/flow.h"
 #include "core/plan/plan.h"
 #include "core/project/project_file.h"
 

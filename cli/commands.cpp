@@ -5,8 +5,8 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/options.h"
-#include "core/inbetween/movement.h"
-#include "core/media/probe.h"
+#include "core/decode/probe.h"
+#include "core/optical_flow/movement.h"
 #include "core/project/project_file.h"
 
 namespace virga::cli {

@@ -6,7 +6,7 @@
 #include <nlohmann/json_fwd.hpp>
 
 #include "core/base/error.h"
-#include "core/deliver/export_plan.h"
+#include "core/export/export_plan.h"
 #include "core/project/project.h"
 
 namespace virga::cli {

@@ -7,12 +7,12 @@
 #include "cli/move_spec.h"
 #include "cli/options.h"
 #include "cli/print.h"
-#include "core/deliver/export_needs.h"
-#include "core/deliver/export_preset.h"
-#include "core/deliver/export_reel.h"
-#include "core/deliver/ladder_picture.h"
-#include "core/deliver/movement_data.h"
-#include "core/deliver/parts.h"
+#include "core/export/export_needs.h"
+#include "core/export/export_preset.h"
+#include "core/export/export_reel.h"
+#include "core/export/ladder_picture.h"
+#include "core/export/movement_data.h"
+#include "core/export/parts.h"
 
 namespace virga::cli {
 namespace {

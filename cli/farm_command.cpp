@@ -11,9 +11,9 @@
 #include "cli/options.h"
 #include "cli/print.h"
 #include "core/base/file.h"
-#include "core/deliver/chunk_record.h"
-#include "core/deliver/export_reel.h"
-#include "core/deliver/farm.h"
+#include "core/export/chunk_record.h"
+#include "core/export/export_reel.h"
+#include "core/export/farm.h"
 
 namespace virga::cli {
 namespace {

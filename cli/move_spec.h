@@ -6,9 +6,9 @@
 #include <vector>
 
 #include "core/base/error.h"
+#include "core/base/rational.h"
 #include "core/edit/speed_edits.h"
 #include "core/motion/move.h"
-#include "core/time/rational.h"
 
 namespace virga::cli {
 

@@ -8,7 +8,7 @@
 #include "cli/options.h"
 #include "cli/print.h"
 #include "core/base/output.h"
-#include "core/flow/flow.h"
+#include "core/check/flow.h"
 #include "core/project/project_file.h"
 #include "core/recipe/many.h"
 #include "core/recipe/shelf.h"

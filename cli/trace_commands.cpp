@@ -5,11 +5,11 @@
 #include "cli/commands.h"
 #include "cli/options.h"
 #include "cli/print.h"
+#include "core/analysis/find_cuts.h"
+#include "core/analysis/measure_movement.h"
+#include "core/analysis/trace.h"
 #include "core/base/output.h"
-#include "core/detect/find_cuts.h"
-#include "core/measure/measure_movement.h"
 #include "core/recipe/shelf.h"
-#include "core/trace/trace.h"
 
 namespace virga::cli {
 

@@ -24,8 +24,8 @@ install(FILES packaging/copyright DESTINATION share/doc/virga)
 install(FILES ${generated}/changelog.gz DESTINATION share/doc/virga)
 install(FILES ${generated}/virga-cli.1.gz DESTINATION share/man/man1)
 install(FILES ${generated}/virga-cli DESTINATION share/bash-completion/completions)
-install(FILES core/project/project.schema.json core/project/recipe.schema.json core/deliver/export-preset.schema.json
-    core/deliver/movement-data.schema.json DESTINATION share/virga/schemas)
+install(FILES core/project/project.schema.json core/project/recipe.schema.json core/export/export-preset.schema.json
+    core/export/movement-data.schema.json DESTINATION share/virga/schemas)
 if(VIRGA_GUI)
     install(TARGETS virga RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
     install(FILES ${generated}/virga.1.gz DESTINATION share/man/man1)

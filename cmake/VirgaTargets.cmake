@@ -1,21 +1,41 @@
-# virga_add_library(ROOM SOURCES file... DEPENDS target...): one static library for one room. core/base becomes virga_core_base,
-# DEPENDS names rooms in the same way.
-# Only rooms named in DEPENDS are linked, so the link repeats the layer rule of tools/layers.txt.
+# Rooms and what each of them may include stand in tools/layers.txt, and nowhere else.
+set_property(DIRECTORY ${PROJECT_SOURCE_DIR} APPEND PROPERTY CMAKE_CONFIGURE_DEPENDS ${PROJECT_SOURCE_DIR}/tools/layers.txt)
+file(STRINGS ${PROJECT_SOURCE_DIR}/tools/layers.txt virga_rows REGEX "^[a-z_/]+:")
+set(VIRGA_ROOMS)
+foreach(row ${virga_rows})
+    string(REGEX MATCH "^[a-z_/]+" room ${row})
+    string(REGEX REPLACE "^[a-z_/]+: *" "" below ${row})
+    string(REPLACE " " ";" VIRGA_BELOW_${room} "${below}")
+    list(APPEND VIRGA_ROOMS ${room})
+endforeach()
+
+# virga_add_rooms(TOP): the folders of the rooms in TOP/, the lowest first.
+function(virga_add_rooms top)
+    foreach(room ${VIRGA_ROOMS})
+        if(room MATCHES "^${top}/")
+            string(REGEX REPLACE "^${top}/" "" folder ${room})
+            add_subdirectory(${folder})
+        endif()
+    endforeach()
+endfunction()
+
+# virga_add_library(ROOM SOURCES file... DEPENDS target...): one static library for one room. core/base becomes virga_core_base.
+# DEPENDS names what others made; rooms are linked that its row in tools/layers.txt names.
 function(virga_add_library room)
     cmake_parse_arguments(ARG "" "" "SOURCES;DEPENDS" ${ARGN})
     string(REPLACE "/" "_" name "virga_${room}")
     add_library(${name} STATIC ${ARG_SOURCES})
     target_include_directories(${name} PUBLIC ${PROJECT_SOURCE_DIR})
-    foreach(dependency ${ARG_DEPENDS})
-        string(REGEX REPLACE "^((core|app)/.*|cli)$" "virga_\\1" dependency ${dependency})
-        string(REPLACE "/" "_" dependency ${dependency})
-        target_link_libraries(${name} PUBLIC ${dependency})
+    foreach(below ${VIRGA_BELOW_${room}})
+        string(REPLACE "/" "_" below "virga_${below}")
+        target_link_libraries(${name} PUBLIC ${below})
     endforeach()
+    target_link_libraries(${name} PUBLIC ${ARG_DEPENDS})
     virga_warnings(${name})
     # Numbers that lose something on the way; clang counts more as such, much of it meant.
     target_compile_options(${name} PRIVATE $<$<CXX_COMPILER_ID:GNU>:-Wconversion -Wno-sign-conversion>)
     # The window and the command line call what computes and do little themselves; they compile a third faster so.
-    if(room MATCHES "^(app/|cli)" AND NOT room STREQUAL "app/background")
+    if(room MATCHES "^(app/|cli)" AND NOT room MATCHES "^app/(services|playback)$")
         target_compile_options(${name} PRIVATE -O1)
     endif()
     if(room IN_LIST VIRGA_LIGHT_ROOMS)

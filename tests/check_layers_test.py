@@ -36,4 +36,6 @@ stray = run({'core/elsewhere/a.h': '\n'})
 assert stray.returncode == 1 and 'no room' in stray.stdout, stray.stdout
 loop = run({}, 'core/a: core/b\ncore/b:\n')
 assert loop.returncode != 0 and 'not below' in loop.stderr, loop.stderr
+unused = run({'core/b/a.cpp': '#include "core/a/a.h"\n'}, 'core/a:\ncore/z:\ncore/b: core/a core/z\n')
+assert unused.returncode == 1 and 'core/b is allowed core/z and includes nothing of it' in unused.stdout, unused.stdout
 print('check_layers finds what it should')

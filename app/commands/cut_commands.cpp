@@ -2,8 +2,9 @@
 
 #include "app/document/words.h"
 
+#include "core/edit/carry_on.h"
+#include "core/edit/edge_fixes.h"
 #include "core/edit/edits.h"
-#include "core/flow/carry_on.h"
 
 namespace virga {
 namespace {
@@ -177,6 +178,42 @@ QString matchSpeed(Document& document, int cut, int move, int channel, bool keep
 QString matchAll(Document& document, int cut) {
     return applyExpected(document, QObject::tr("match all speeds"),
                          withAllMatched(*document.project(), cut, Match::ByHandle, document.judgedShots().get()));
+}
+
+void clearCurves(Document& document, const std::vector<CurveAddress>& curves, const QString& name) {
+    Project next = *document.project();
+    for (const CurveAddress& at : curves) next = withCurve(next, at, Curve());
+    document.apply(name, std::move(next));
+}
+
+void pullSpeed(Document& document, Project pulled, double frame) {
+    document.apply(QObject::tr("pull speed"), std::move(pulled), QStringLiteral("pull-all-%1").arg(frame));
+}
+
+void zoomOnPicture(Document& document, Project zoomed) {
+    document.apply(QObject::tr("zoom on the picture"), std::move(zoomed),
+                   QStringLiteral("picture-wheel-%1").arg(document.playhead()));
+}
+
+void setCutShutter(Document& document, int cut, const Shutter& shutter, const QString& name) {
+    Transition t = transitionAt(*document.project(), cut);
+    t.shutter = shutter;
+    document.apply(name, withTransition(*document.project(), cut, t), "shutter-cut");
+}
+
+void setCutEdges(Document& document, int cut, EdgeFill edges) {
+    document.apply(QObject::tr("edges at cut"), withEdgesAt(*document.project(), cut, edges));
+}
+
+void setPieceEdges(Document& document, EdgeFill edges) {
+    Project next = *document.project();
+    next.settings.edges = edges;
+    for (Clip& clip : next.reel) clip.edges.reset();
+    document.apply(QObject::tr("edges"), std::move(next));
+}
+
+void putMatched(Document& document, const CurvesMatched& matched) {
+    if (!matched.done.empty()) document.apply(QObject::tr("match frames and curves"), matched.project);
 }
 
 } // namespace virga

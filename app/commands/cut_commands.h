@@ -1,8 +1,9 @@
 #pragma once
 // What users do to a cut, each as one named, undoable step.
 #include "app/document/document.h"
+#include "core/check/at_rate.h"
+#include "core/check/mend.h"
 #include "core/edit/move_edits.h"
-#include "core/flow/mend.h"
 #include "core/recipe/chain.h"
 
 namespace virga {
@@ -23,6 +24,15 @@ void setMoveAnchor(Document& document, StackPlace place, int move, int axis, dou
 void setSideValues(Document& document, const CurveAddress& at, double start, double end);
 void setCurve(Document& document, const CurveAddress& at, const Curve& curve, const QString& name,
               const QString& mergeKey = {});
+void clearCurves(Document& document, const std::vector<CurveAddress>& curves, const QString& name);
+/// A stack as pulling its speed at a frame leaves it; a zoom as the wheel over the picture does. Several in a row at
+/// one place become one step.
+void pullSpeed(Document& document, Project pulled, double frame);
+void zoomOnPicture(Document& document, Project zoomed);
+void setCutShutter(Document& document, int cut, const Shutter& shutter, const QString& name);
+void setCutEdges(Document& document, int cut, EdgeFill edges);
+/// Of the whole piece: clips with an edge fill of their own follow it again.
+void setPieceEdges(Document& document, EdgeFill edges);
 /// A finding not to be reported: about its own cut or clip, or as a kind in the whole project.
 void ignoreFinding(Document& document, const Finding& finding, bool everywhere = false);
 
@@ -41,5 +51,7 @@ void reportAgain(Document& document);
 /// or why it could not be met.
 QString matchSpeed(Document& document, int cut, int move, int channel, bool keepValues = true);
 QString matchAll(Document& document, int cut);
+/// What matching at the rate of a result has done.
+void putMatched(Document& document, const CurvesMatched& matched);
 
 } // namespace virga

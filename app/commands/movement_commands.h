@@ -1,8 +1,8 @@
 #pragma once
 // What users do with movement that was read from pictures, each as one named, undoable step.
 #include "app/document/document.h"
+#include "core/edit/carrying_cuts.h"
 #include "core/edit/steady.h"
-#include "core/flow/carrying_cuts.h"
 
 namespace virga {
 

@@ -77,10 +77,6 @@ void dropOwn(Document& document, int cut) {
 void cutLink(Document& document, int cut) {
     document.apply(QObject::tr("cut loose from the recipe"), withLinkCut(*document.project(), cut));
 }
-void changeUse(Document& document, int cut, const RecipeUse& use) {
-    document.apply(QObject::tr("change the recipe's use"), withUseChanged(*document.project(), cut, use),
-                   QStringLiteral("recipe-use-%1").arg(cut));
-}
 void changeRecipe(Document& document, const Recipe& recipe) {
     document.apply(QObject::tr("change recipe %1").arg(nameOf(recipe)), withRecipeChanged(*document.project(), recipe));
 }

@@ -21,7 +21,6 @@ void linkTo(Document& document, int cut, const Recipe& recipe);
 void foldOwn(Document& document, int cut);
 void dropOwn(Document& document, int cut);
 void cutLink(Document& document, int cut);
-void changeUse(Document& document, int cut, const RecipeUse& use);
 /// The recipe's name, note or group in this project, for all its cuts.
 void changeRecipe(Document& document, const Recipe& recipe);
 

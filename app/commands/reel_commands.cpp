@@ -8,10 +8,10 @@
 #include <cmath>
 
 #include "app/commands/cut_commands.h"
+#include "core/decode/import_media.h"
 #include "core/edit/clipboard.h"
 #include "core/edit/layer_edits.h"
 #include "core/edit/piece_edits.h"
-#include "core/plan/import_media.h"
 #include "core/project/beats.h"
 
 namespace virga {
@@ -104,10 +104,6 @@ void placeAsOverlay(Document& document, const std::vector<std::string>& ids, std
     document.select({Selection::OverlaySelected, last, {}});
 }
 
-void deleteClip(Document& document, int clip) {
-    document.apply(QObject::tr("delete clip"), withoutClip(*document.project(), clip));
-}
-
 void moveClips(Document& document, const std::vector<int>& clips, int to) {
     int place = -1;
     Project next = withClipsMoved(*document.project(), clips, to, &place);
@@ -119,12 +115,8 @@ void moveClips(Document& document, const std::vector<int>& clips, int to) {
     document.select(selection);
 }
 
-void moveClip(Document& document, int from, int to) {
-    moveClips(document, {from}, to);
-}
-
-void changeClip(Document& document, int clip, const Clip& changed, const QString& name, const QString& mergeKey) {
-    document.apply(name, withClipChanged(*document.project(), clip, changed), mergeKey);
+void changePiece(Document& document, const Settings& wanted) {
+    document.apply(QObject::tr("change the piece"), withPieceSettings(*document.project(), wanted));
 }
 
 void changeSettings(Document& document, const Settings& settings, const QString& name, const QString& mergeKey) {

@@ -2,9 +2,9 @@
 // What users do to the reel, each as one named, undoable step. Commands that act on the selection do nothing where it
 // does not fit.
 #include "app/document/document.h"
+#include "core/decode/media_info.h"
 #include "core/edit/edits.h"
 #include "core/edit/reel_edits.h"
-#include "core/media/media_info.h"
 
 namespace virga {
 
@@ -18,10 +18,9 @@ void addFiles(Document& document, const std::vector<MediaInfo>& files, int place
 void placeMedia(Document& document, const std::vector<std::string>& ids, int place);
 void placeAsOverlay(Document& document, const std::vector<std::string>& ids, std::int64_t frame);
 
-void deleteClip(Document& document, int clip);
 void moveClips(Document& document, const std::vector<int>& clips, int to);
-void moveClip(Document& document, int from, int to);
-void changeClip(Document& document, int clip, const Clip& changed, const QString& name, const QString& mergeKey = {});
+/// Size, rate and background (withPieceSettings).
+void changePiece(Document& document, const Settings& wanted);
 void changeSettings(Document& document, const Settings& settings, const QString& name, const QString& mergeKey = {});
 
 /// What deleting deletes: the selected clips (closing the gap or leaving one), overlay, adjustment, music or marker, or

@@ -11,7 +11,7 @@
 #include <optional>
 
 #include "core/base/error.h"
-#include "core/motion/shot_movement.h"
+#include "core/plan/shot_movement.h"
 #include "core/project/project.h"
 #include "core/project/project_text.h"
 
@@ -51,7 +51,7 @@ public:
     void learn(Project same);
     QUndoStack* undoStack() { return &m_undo; }
     /// What is known of how its shots move by themselves; null where nothing is, or nobody asks. Found in the
-    /// background (app/background/shots_watch.h), and no part of the project.
+    /// background (app/services/shots_watch.h), and no part of the project.
     std::shared_ptr<const ShotMovements> shots() const { return m_shots; }
     void setShots(std::shared_ptr<const ShotMovements> shots);
     /// The same where the project is judged with it, else null: what whoever measures or mends a cut goes by.
@@ -130,7 +130,6 @@ public:
     /// The same in the background: what it is now is written, whatever is edited meanwhile; `done` is told on this
     /// thread. Until then it counts as modified.
     void saveSoon(const QString& path, std::function<void(const Expected<void>&)> done, bool replace = false);
-    bool isSaving() const { return m_saving > 0; }
 
 signals:
     void projectChanged();

@@ -20,8 +20,8 @@
 #include "app/style/controls.h"
 #include "app/style/plain_text.h"
 #include "app/style/theme.h"
-#include "core/deliver/movement_data.h"
-#include "core/render/audio_mix.h"
+#include "core/audio/audio_mix.h"
+#include "core/export/movement_data.h"
 
 namespace virga {
 namespace {

@@ -3,9 +3,9 @@
 // beside the window; editing goes on.
 #include <QDialog>
 
-#include "app/background/job.h"
 #include "app/export/export_queue.h"
-#include "core/deliver/export_preset.h"
+#include "app/services/job.h"
+#include "core/export/export_preset.h"
 
 class QCheckBox;
 class QComboBox;

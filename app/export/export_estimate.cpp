@@ -3,13 +3,14 @@
 #include <QPushButton>
 #include <algorithm>
 
-#include "app/background/in_betweens.h"
+#include "app/commands/cut_commands.h"
 #include "app/document/words.h"
 #include "app/export/export_dialog.h"
-#include "core/deliver/export_needs.h"
-#include "core/flow/at_rate.h"
-#include "core/render/flow_needs.h"
-#include "core/time/timecode.h"
+#include "app/services/in_betweens.h"
+#include "core/base/timecode.h"
+#include "core/check/at_rate.h"
+#include "core/export/export_needs.h"
+#include "core/render/optical_flow_needs.h"
 
 namespace virga {
 
@@ -96,7 +97,7 @@ void ExportDialog::matchCurves() {
                      [this, project](const CurvesMatched& matched) {
                          m_matchCurves->setEnabled(true);
                          if (m_document->project() != project) return refresh(); // it was edited meanwhile
-                         if (!matched.done.empty()) m_document->apply(tr("match frames and curves"), matched.project);
+                         if (!matched.done.empty()) putMatched(*m_document, matched);
                          tell(matched.left.empty()
                                   ? QString()
                                   : tr("%1 could not be matched without a new fault: make the incoming side longer, or "

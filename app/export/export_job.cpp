@@ -1,9 +1,9 @@
 #include "app/export/export_job.h"
 
-#include "app/background/in_betweens.h"
+#include "app/services/in_betweens.h"
 #include "core/base/guard.h"
-#include "core/deliver/export_needs.h"
-#include "core/deliver/movement_data.h"
+#include "core/export/export_needs.h"
+#include "core/export/movement_data.h"
 
 namespace virga {
 

@@ -7,7 +7,7 @@
 #include <thread>
 
 #include "app/document/document.h"
-#include "core/deliver/parts.h"
+#include "core/export/parts.h"
 
 namespace virga {
 

@@ -9,7 +9,7 @@
 
 #include "app/style/icons.h"
 #include "app/style/theme.h"
-#include "core/time/timecode.h"
+#include "core/base/timecode.h"
 
 namespace virga {
 namespace {

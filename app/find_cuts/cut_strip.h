@@ -5,8 +5,8 @@
 #include <QWidget>
 #include <vector>
 
-#include "app/background/thumbnails.h"
-#include "core/detect/find_cuts.h"
+#include "app/services/thumbnails.h"
+#include "core/analysis/find_cuts.h"
 
 namespace virga {
 

@@ -1,4 +1,5 @@
 #include "app/find_cuts/find_cuts_dialog.h"
+#include "app/commands/media_commands.h"
 #include "app/document/words.h"
 
 #include <QHBoxLayout>
@@ -131,62 +132,16 @@ void FindCutsDialog::refresh() {
 void FindCutsDialog::accept() {
     const auto cuts = chosen();
     if (cuts.empty()) return;
-    const auto project = m_document->project();
-    // Where the video lies in the reel whole, it is split there; otherwise its pieces go to the reel's end.
-    Project next = *project;
-    int place = int(next.reel.size());
-    std::optional<Clip> whole;
-    for (int i = 0; i < int(next.reel.size()) && !whole; ++i) {
-        const Clip& c = next.reel[std::size_t(i)];
-        if (c.mediaId != m_media.id || c.speed != Rational(1) || c.sourceIn != Rational(0)) continue;
-        if (spareFrames(next, c).after > 0) continue;
-        whole = c;
-        place = i;
+    std::vector<CutTimes> found;
+    for (const std::int64_t picture : cuts) {
+        const Rational at = m_strip->timeOf(picture);
+        CutTimes cut{at, at, at};
+        for (const auto& item : m_strip->items()) // a gradual cut: both shots are seen for a while
+            if (item.picture == picture && !item.byHand)
+                cut.begin = m_strip->timeOf(picture - item.before), cut.end = m_strip->timeOf(picture + item.after);
+        found.push_back(cut);
     }
-    SharedList<Clip> pieces;
-    Clip pattern = whole ? *whole : clipFor(next, m_media);
-    if (next.reel.empty() && !m_media.still && isUsableRate(m_media.rate)) {
-        next.settings.size = {(m_media.size.width + 1) / 2 * 2, (m_media.size.height + 1) / 2 * 2};
-        next.settings.rate = m_media.rate;
-        pattern = clipFor(next, m_media);
-    }
-    const auto frameOf = [&](std::int64_t picture) {
-        return roundToInteger(m_strip->timeOf(picture) * next.settings.rate);
-    };
-    // A gradual cut is split in its middle; while both shots are seen the two clips overlap.
-    const auto overlapAt = [&](std::int64_t picture) {
-        Overlap overlap;
-        for (const auto& item : m_strip->items())
-            if (item.picture == picture && !item.byHand) {
-                overlap.before = frameOf(picture) - frameOf(picture - item.before);
-                overlap.after = frameOf(picture + item.after) - frameOf(picture);
-            }
-        return overlap;
-    };
-    std::int64_t from = 0;
-    for (std::size_t i = 0; i <= cuts.size(); ++i) {
-        const auto to = i < cuts.size() ? std::min(frameOf(cuts[i]), pattern.length) : pattern.length;
-        if (to <= from) continue; // two cuts within one frame of the piece
-        Clip clip = pattern;
-        clip.sourceIn = Rational(from) / next.settings.rate;
-        clip.length = to - from;
-        clip.name = QStringLiteral("%1 %2")
-                        .arg(QString::fromStdString(mediaName(m_media.path)))
-                        .arg(pieces.size() + 1, 2, 10, QLatin1Char('0'))
-                        .toStdString();
-        if (!pieces.empty()) {
-            clip.transition = {};
-            if (i > 0) clip.transition.overlap = overlapAt(cuts[i - 1]);
-        }
-        pieces.push_back(std::move(clip));
-        from = to;
-    }
-    if (whole) next = withoutClip(next, place);
-    next = withClipsInserted(next, pieces, place);
-    m_document->apply(tr("split at found cuts"), std::move(next));
-    Selection selection{Selection::ClipSelected, place, {}};
-    for (int i = 1; i < int(pieces.size()); ++i) selection.others.push_back(place + i);
-    m_document->select(selection);
+    partAtCuts(*m_document, m_media, found);
     QDialog::accept();
 }
 

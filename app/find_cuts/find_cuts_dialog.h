@@ -3,10 +3,10 @@
 // splits the video into clips with no frame lost.
 #include <QDialog>
 
-#include "app/background/job.h"
-#include "app/background/thumbnails.h"
 #include "app/document/document.h"
-#include "core/detect/find_cuts.h"
+#include "app/services/job.h"
+#include "app/services/thumbnails.h"
+#include "core/analysis/find_cuts.h"
 
 class QLabel;
 class QProgressBar;

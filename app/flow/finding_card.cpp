@@ -7,9 +7,9 @@
 #include <QMenu>
 #include <QPainter>
 
-#include "app/background/in_background.h"
 #include "app/commands/cut_commands.h"
 #include "app/document/words.h"
+#include "app/services/in_background.h"
 #include "app/style/controls.h"
 #include "app/style/flow_layout.h"
 #include "app/style/plain_text.h"

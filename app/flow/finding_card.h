@@ -5,8 +5,8 @@
 #include <QWidget>
 
 #include "app/document/document.h"
-#include "core/flow/fix_change.h"
-#include "core/flow/flow.h"
+#include "core/check/fix_change.h"
+#include "core/check/flow.h"
 
 namespace virga {
 

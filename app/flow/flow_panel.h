@@ -5,9 +5,9 @@
 #include <QWidget>
 #include <set>
 
-#include "app/background/flow_watch.h"
-#include "app/background/job.h"
 #include "app/document/document.h"
+#include "app/services/flow_watch.h"
+#include "app/services/job.h"
 
 class QLabel;
 class QPushButton;

@@ -3,9 +3,9 @@
 #include <QDialog>
 #include <vector>
 
-#include "app/background/job.h"
 #include "app/document/document.h"
-#include "core/beats/loudness.h"
+#include "app/services/job.h"
+#include "core/analysis/loudness.h"
 #include "core/recipe/chain.h"
 
 class QCheckBox;

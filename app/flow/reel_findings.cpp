@@ -10,7 +10,7 @@
 #include "app/flow/finding_card.h"
 #include "app/style/plain_text.h"
 #include "app/style/theme.h"
-#include "core/flow/mend.h"
+#include "core/check/mend.h"
 
 namespace virga {
 namespace {

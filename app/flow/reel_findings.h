@@ -3,7 +3,7 @@
 // each is shown where it is, with its fixes beneath the list.
 #include <QWidget>
 
-#include "app/background/flow_watch.h"
+#include "app/services/flow_watch.h"
 
 class QTreeWidget;
 class QTreeWidgetItem;

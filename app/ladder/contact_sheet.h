@@ -4,7 +4,7 @@
 #include <QWidget>
 #include <vector>
 
-#include "app/background/frame_service.h"
+#include "app/services/frame_service.h"
 
 class QPushButton;
 

@@ -6,8 +6,8 @@
 #include <QWidget>
 #include <vector>
 
-#include "app/background/flow_watch.h"
-#include "app/background/frame_service.h"
+#include "app/services/flow_watch.h"
+#include "app/services/frame_service.h"
 
 namespace virga {
 

@@ -19,7 +19,6 @@ public:
     LaneChart(LaneContext* context, FrameService* frames, int move, int channel, QWidget* parent = nullptr);
 
     int move() const { return m_move; }
-    int channelIndex() const { return m_channel; }
     /// Where a key's tip, a handle's ring and a side's speed are, for tests and menus.
     QPointF keyPoint(Side side, int key) const;
     std::optional<QPointF> handlePoint(Side side, int key, bool leave) const;

@@ -334,9 +334,7 @@ void LaneHeader::fillMenu(QMenu* menu) {
                             });
     if (m_move == shotSpeed) {
         menu->addAction(tr("Remove all speed keys"), this, [this, document] {
-            Project next = *document->project();
-            for (const Side side : {Side::Outgoing, Side::Incoming}) next = withCurve(next, address(side), Curve());
-            document->apply(tr("remove speed keys"), std::move(next));
+            clearCurves(*document, {address(Side::Outgoing), address(Side::Incoming)}, tr("remove speed keys"));
         });
         return;
     }

@@ -5,8 +5,8 @@
 #include <QFrame>
 #include <vector>
 
-#include "app/background/frame_service.h"
 #include "app/document/document.h"
+#include "app/services/frame_service.h"
 #include "core/project/stack_place.h"
 
 class QLabel;

@@ -7,9 +7,9 @@
 #include <QTimer>
 #include <vector>
 
-#include "app/background/frame_service.h"
 #include "app/commands/key_commands.h"
 #include "app/lanes/shape_menu.h"
+#include "app/services/frame_service.h"
 
 class QLabel;
 class QLineEdit;

@@ -306,8 +306,7 @@ void SpeedChart::keyPressEvent(QKeyEvent* event) {
     const Side side = m_context->sideAt(frame);
     const double time = frame - sideOrigin(before, place, side),
                  speed = speedAt(SeenSpeeds(before, place, m_context->shots()), side, time);
-    m_context->document()->apply(tr("pull speed"), pulled(before, side, time, speed * (up ? 1.05 : 1 / 1.05), true),
-                                 QStringLiteral("pull-all-%1").arg(frame));
+    pullSpeed(*m_context->document(), pulled(before, side, time, speed * (up ? 1.05 : 1 / 1.05), true), frame);
 }
 
 SpeedHeader::SpeedHeader(LaneContext* context, QWidget* parent) : QWidget(parent), m_context(context) {

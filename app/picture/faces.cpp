@@ -5,13 +5,14 @@
 #include <cmath>
 #include <numbers>
 
+#include "app/commands/clip_commands.h"
 #include "app/picture/points.h"
 #include "app/style/theme.h"
-#include "core/flow/flow.h"
-#include "core/measure/follow_subject.h"
-#include "core/measure/spot.h"
-#include "core/measure/subject_match.h"
-#include "core/media/video_reader.h"
+#include "core/analysis/follow_subject.h"
+#include "core/analysis/spot.h"
+#include "core/analysis/subject_match.h"
+#include "core/check/flow.h"
+#include "core/decode/video_reader.h"
 
 namespace virga {
 
@@ -141,11 +142,9 @@ void Faces::release() {
 
 QString Faces::lineUp() {
     const auto before = m_document->project();
-    const auto done = withSubjectsLinedUp(*before, m_document->cut());
-    if (!done) return QString::fromStdString(describe(done.error()));
-    m_document->apply(tr("line up"), *done);
-    tellOfEdges(before, m_document->project(), m_document->cut() + 1);
-    return {};
+    const QString said = lineUpSubjects(*m_document, m_document->cut());
+    if (said.isEmpty()) tellOfEdges(before, m_document->project(), m_document->cut() + 1);
+    return said;
 }
 
 // It may stand there smaller than the frame.
@@ -189,12 +188,6 @@ Found findIn(const Project& project, int cut) {
     return {matchSubjects(greys[0], greys[1]), {}};
 }
 
-// Whether both shots at a cut are as they were: facts may have been learnt, and other cuts edited meanwhile.
-bool isSameCut(const Project& before, const Project& now, int cut) {
-    const auto at = std::size_t(cut);
-    return at + 1 < now.reel.size() && now.reel[at] == before.reel[at] && now.reel[at + 1] == before.reel[at + 1];
-}
-
 QString editedMeanwhile() {
     return Faces::tr("The shots at the cut were edited meanwhile, so nothing was put there. Do it once more.");
 }
@@ -216,12 +209,10 @@ void Faces::find() {
                     if (!found.pair)
                         return emit told(tr("The two shots show nothing in common that could be told for certain. Put "
                                             "the marks on their subjects by hand."));
-                    Project next = *m_document->project();
-                    if (!isSameCut(*project, next, cut)) return emit told(editedMeanwhile());
-                    Clip &out = next.reel[std::size_t(cut)], &in = next.reel[std::size_t(cut) + 1];
-                    out.subjectOut = subjectOf(found.pair->first, out.crop);
-                    in.subjectIn = subjectOf(found.pair->second, in.crop);
-                    m_document->apply(tr("find the subject"), std::move(next));
+                    const Clip &out = project->reel[std::size_t(cut)], &in = project->reel[std::size_t(cut) + 1];
+                    const FoundSubjects both{project, subjectOf(found.pair->first, out.crop),
+                                             subjectOf(found.pair->second, in.crop)};
+                    if (!setSubjects(*m_document, cut, both, tr("find the subject"))) emit told(editedMeanwhile());
                 });
 }
 
@@ -253,19 +244,17 @@ void Faces::follow() {
         },
         [this, project, cut](Both both) {
             if (both.error) return emit told(QString::fromStdString(describe(*both.error)));
-            Project next = *m_document->project();
-            if (!isSameCut(*project, next, cut)) return emit told(editedMeanwhile());
+            FoundSubjects found{project, {}, {}};
             QStringList lost;
             for (const int i : {0, 1}) {
                 if (!both.sides[i]) continue;
-                Clip& clip = next.reel[std::size_t(cut + i)];
-                (i == 0 ? clip.subjectOut : clip.subjectIn) = both.sides[i]->subject;
+                (i == 0 ? found.out : found.in) = both.sides[i]->subject;
                 if (both.sides[i]->lostAt >= 0)
                     lost << tr("%1 at its frame %2")
                                 .arg(i == 0 ? tr("the outgoing one") : tr("the incoming one"))
                                 .arg(both.sides[i]->lostAt);
             }
-            m_document->apply(tr("follow the subject"), std::move(next));
+            if (!setSubjects(*m_document, cut, found, tr("follow the subject"))) return emit told(editedMeanwhile());
             if (!lost.isEmpty())
                 emit told(
                     tr("Followed, but %1 was lost. Go there in the frame's own view, drag its mark to it, and follow "

@@ -6,9 +6,9 @@
 #include <QObject>
 #include <QTimer>
 
-#include "app/background/frame_service.h"
-#include "app/background/job.h"
-#include "core/plan/line_up.h"
+#include "app/services/frame_service.h"
+#include "app/services/job.h"
+#include "core/edit/line_up.h"
 
 class QPainter;
 

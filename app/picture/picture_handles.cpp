@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/commands/cut_commands.h"
 #include "app/document/edit_focus.h"
 #include "app/document/words.h"
 #include "app/picture/points.h"
@@ -335,8 +336,7 @@ void PictureHandles::wheel(double notches, bool fine) {
                             ? Space::Log2
                             : moveInfo((*stack)[std::size_t(target.move)].kind).channels.front().space;
     const double value = fromSpace(toSpace(s->valuesOf(target)[0], space) + notches * (fine ? 0.01 : 0.05), space);
-    m_document->apply(tr("zoom on the picture"), steering(*m_document->project()).with(target, {value, 0}),
-                      QStringLiteral("picture-wheel-%1").arg(m_document->playhead()));
+    zoomOnPicture(*m_document, steering(*m_document->project()).with(target, {value, 0}));
 }
 
 void PictureHandles::setHover(std::optional<QPointF> at) {

@@ -10,8 +10,8 @@
 #include <optional>
 
 #include "app/document/document.h"
-#include "core/plan/line_up.h"
-#include "core/plan/steer.h"
+#include "core/edit/line_up.h"
+#include "core/edit/steer.h"
 
 class QPainter;
 

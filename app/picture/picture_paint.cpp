@@ -6,7 +6,7 @@
 
 #include "app/picture/picture_view.h"
 #include "app/style/theme.h"
-#include "core/flow/clip_facts.h"
+#include "core/plan/clip_facts.h"
 
 namespace virga {
 

@@ -3,8 +3,8 @@
 #include <QImage>
 #include <QObject>
 
-#include "app/background/frame_service.h"
-#include "app/background/job.h"
+#include "app/services/frame_service.h"
+#include "app/services/job.h"
 
 class QPainter;
 

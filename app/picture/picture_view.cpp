@@ -15,7 +15,7 @@
 #include "app/style/plain_text.h"
 #include "app/style/theme.h"
 #include "core/edit/layer_edits.h"
-#include "core/flow/clip_facts.h"
+#include "core/plan/clip_facts.h"
 
 namespace virga {
 

@@ -6,11 +6,11 @@
 #include <QWidget>
 #include <optional>
 
-#include "app/background/frame_service.h"
-#include "app/background/player.h"
 #include "app/picture/faces.h"
 #include "app/picture/picture_handles.h"
 #include "app/picture/picture_trust.h"
+#include "app/playback/player.h"
+#include "app/services/frame_service.h"
 
 namespace virga {
 

@@ -9,7 +9,7 @@
 #include "app/style/controls.h"
 #include "app/style/icons.h"
 #include "app/style/plain_text.h"
-#include "core/time/timecode.h"
+#include "core/base/timecode.h"
 
 namespace virga {
 

@@ -6,7 +6,7 @@
 #include <optional>
 
 #include "app/style/moving_tile.h"
-#include "core/flow/clip_facts.h"
+#include "core/plan/clip_facts.h"
 #include "core/project/recipe.h"
 
 namespace virga {

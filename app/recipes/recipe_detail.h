@@ -4,9 +4,9 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/background/flow_watch.h"
-#include "app/background/frame_service.h"
 #include "app/document/recipe_shelf.h"
+#include "app/services/flow_watch.h"
+#include "app/services/frame_service.h"
 #include "core/recipe/many.h"
 
 class QCheckBox;

@@ -5,10 +5,10 @@
 #include <QScrollArea>
 #include <QTimer>
 
-#include "app/background/frame_service.h"
-#include "app/background/job.h"
 #include "app/document/document.h"
 #include "app/document/recipe_shelf.h"
+#include "app/services/frame_service.h"
+#include "app/services/job.h"
 
 namespace virga {
 

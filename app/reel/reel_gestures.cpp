@@ -2,6 +2,7 @@
 #include <QMouseEvent>
 #include <cmath>
 
+#include "app/commands/clip_commands.h"
 #include "app/commands/reel_commands.h"
 #include "app/reel/reel_view.h"
 
@@ -444,14 +445,7 @@ void ReelView::finish(Gesture gesture) {
             moveClips(*m_document, movedClips(), place);
         break;
     case Gesture::Copy:
-        if (place >= 0) {
-            SharedList<Clip> copies;
-            for (const int i : movedClips()) copies.push_back(m_document->project()->reel[std::size_t(i)]);
-            m_document->apply(tr("duplicate"), withClipsInserted(*m_document->project(), copies, place));
-            Selection now{Selection::ClipSelected, place, {}};
-            for (int i = 1; i < int(copies.size()); ++i) now.others.push_back(place + i);
-            m_document->select(now);
-        }
+        if (place >= 0) copyClips(*m_document, movedClips(), place);
         break;
     case Gesture::Box:
         selectBox();

@@ -10,8 +10,8 @@
 #include "app/style/icons.h"
 #include "app/style/plain_text.h"
 #include "app/style/theme.h"
+#include "core/base/timecode.h"
 #include "core/project/clip_time.h"
-#include "core/time/timecode.h"
 
 namespace virga {
 

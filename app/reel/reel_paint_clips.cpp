@@ -5,9 +5,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/background/in_background.h"
 #include "app/document/words.h"
 #include "app/reel/reel_view.h"
+#include "app/services/in_background.h"
 #include "app/style/icons.h"
 #include "app/style/plain_text.h"
 #include "app/style/theme.h"

@@ -7,7 +7,7 @@
 #include "app/reel/reel_view.h"
 #include "app/style/plain_text.h"
 #include "app/style/theme.h"
-#include "core/flow/flow_line.h"
+#include "core/check/flow_line.h"
 #include "core/plan/seen_speed.h"
 
 namespace virga {

@@ -11,14 +11,14 @@
 #include <QWidget>
 #include <map>
 
-#include "app/background/flow_watch.h"
-#include "app/background/heard_watch.h"
-#include "app/background/ready_frames.h"
-#include "app/background/thumbnails.h"
-#include "app/background/waveform.h"
 #include "app/document/document.h"
+#include "app/playback/ready_frames.h"
 #include "app/reel/reel_layout.h"
-#include "core/flow/flow_line.h"
+#include "app/services/flow_watch.h"
+#include "app/services/heard_watch.h"
+#include "app/services/thumbnails.h"
+#include "app/services/waveform.h"
+#include "core/check/flow_line.h"
 #include "core/project/beats.h"
 
 class QToolButton;
@@ -50,7 +50,6 @@ public:
     void setBusyText(const QString& text);
     bool isZoomedIn() const { return m_zoomed; }
     bool snaps() const { return m_snap; }
-    bool isGrown() const { return m_grown; }
     bool showsFlowLine() const { return m_flowLine; }
     const HeardWatch* heard() const { return m_heard; }
     bool showsFlowChannels() const { return m_flowChannels; }

@@ -5,7 +5,7 @@
 #include <QMap>
 #include <QWidget>
 
-#include "core/trace/trace.h"
+#include "core/analysis/trace.h"
 
 namespace virga {
 

@@ -7,9 +7,9 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/background/frame_service.h"
 #include "app/commands/recipe_commands.h"
 #include "app/document/words.h"
+#include "app/services/frame_service.h"
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "app/style/plain_text.h"

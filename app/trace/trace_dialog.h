@@ -4,11 +4,11 @@
 #include <QDialog>
 #include <QMap>
 
-#include "app/background/job.h"
 #include "app/document/document.h"
 #include "app/document/recipe_shelf.h"
-#include "core/detect/find_cuts.h"
-#include "core/trace/trace.h"
+#include "app/services/job.h"
+#include "core/analysis/find_cuts.h"
+#include "core/analysis/trace.h"
 
 class QComboBox;
 class QLabel;

@@ -2,9 +2,9 @@
 // The rows of the Tray: every media of the project, then the files that could not be read.
 #include <QAbstractListModel>
 
-#include "app/background/media_shelf.h"
-#include "app/background/proxies.h"
-#include "app/background/thumbnails.h"
+#include "app/services/media_shelf.h"
+#include "app/services/proxies.h"
+#include "app/services/thumbnails.h"
 
 namespace virga {
 

@@ -12,6 +12,7 @@
 #include <QStyledItemDelegate>
 #include <QUrl>
 
+#include "app/commands/media_commands.h"
 #include "app/commands/reel_commands.h"
 #include "app/style/controls.h"
 #include "app/style/icons.h"
@@ -202,11 +203,8 @@ void TrayView::showMenu(const QPoint& at) {
             menu.addAction(tr("Take as single pictures"), this, [this, id] { emit singlePicturesWanted(id); });
     }
     if (!ids.empty()) {
-        QAction* remove = menu.addAction(tr("Take out of the project"), this, [this, ids] {
-            Project next = *m_document->project();
-            for (const auto& id : ids) next = withoutMedia(next, id);
-            m_document->apply(tr("take out media"), std::move(next));
-        });
+        QAction* remove =
+            menu.addAction(tr("Take out of the project"), this, [this, ids] { takeOutMedia(*m_document, ids); });
         remove->setEnabled(
             std::any_of(ids.begin(), ids.end(), [&](const std::string& id) { return !isUsed(*project, id); }));
         setTip(remove, tr("Only what is not placed; the files stay where they are"));

@@ -96,12 +96,6 @@ const std::vector<NamedEasing>& allEasings() {
     return all;
 }
 
-const NamedEasing* easingNamed(std::string_view name) {
-    const auto& all = allEasings();
-    const auto at = std::find_if(all.begin(), all.end(), [&](const NamedEasing& e) { return e.name == name; });
-    return at == all.end() ? nullptr : &*at;
-}
-
 KeyRun runAround(const Curve& curve, int key) {
     KeyRun longest{key, key + 1}; // an "in and out" has an "in" in it
     for (const NamedEasing& named : allEasings()) {

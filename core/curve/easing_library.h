@@ -15,7 +15,6 @@ struct NamedEasing {
 };
 
 const std::vector<NamedEasing>& allEasings();
-const NamedEasing* easingNamed(std::string_view name);
 
 /// The keys [first, last] around a segment that were laid by one of these easings with several segments, or the ends of
 /// the segment that leaves `key`.

@@ -45,16 +45,6 @@ Project withoutClip(const Project& project, int clip) {
     return out;
 }
 
-Project withClipMoved(const Project& project, int from, int to) {
-    if (!hasClip(project, from) || to < 0 || to > int(project.reel.size()) || to == from || to == from + 1)
-        return project;
-    Project out = project;
-    Clip clip = out.reel[std::size_t(from)];
-    out.reel.erase(out.reel.begin() + from);
-    out.reel.insert(out.reel.begin() + (to > from ? to - 1 : to), std::move(clip));
-    return out;
-}
-
 Project withClipTrimmed(const Project& project, int clip, Edge edge, std::int64_t frames) {
     if (!hasClip(project, clip)) return project;
     Project out = project;

@@ -23,8 +23,6 @@ bool isUsed(const Project& project, const std::string& mediaId);
 /// The file of a media changed, with what probing found in it; what refers to it stays.
 Project withMediaRelinked(const Project& project, const std::string& id, const Media& found);
 Project withoutClip(const Project& project, int clip);
-/// Takes a clip out and puts it back in front of what was at index `to` (reel.size() is the end).
-Project withClipMoved(const Project& project, int from, int to);
 
 /// An edge dragged by frames (positive to the right); what follows moves along. The clip keeps at least one frame and
 /// never leaves its source.

@@ -140,12 +140,6 @@ Project withoutOverlay(const Project& project, int overlay) {
     return out;
 }
 
-Project withOverlayChanged(const Project& project, int overlay, const Overlay& changed) {
-    Project out = project;
-    if (hasOverlay(project, overlay)) out.overlays[std::size_t(overlay)] = changed;
-    return out;
-}
-
 Project withOverlayMoved(const Project& project, int overlay, std::int64_t start, int row) {
     if (!hasOverlay(project, overlay)) return project;
     Project out = project;

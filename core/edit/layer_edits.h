@@ -12,7 +12,6 @@ Project withOverlayAdded(const Project& project, const std::string& mediaId, std
 /// An overlay with all that it holds, put at its own start in the lowest free row from its own on, under fresh ids.
 Project withOverlayPut(const Project& project, Overlay overlay);
 Project withoutOverlay(const Project& project, int overlay);
-Project withOverlayChanged(const Project& project, int overlay, const Overlay& changed);
 /// Moved in time and to another row; where that place is taken, the next free row above.
 Project withOverlayMoved(const Project& project, int overlay, std::int64_t start, int row);
 /// An edge dragged by frames; kept within its source, at least one frame long, never before the reel's start.

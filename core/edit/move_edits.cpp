@@ -236,14 +236,6 @@ Project withSideValues(const Project& project, const CurveAddress& at, double st
     return withCurve(project, at, curve);
 }
 
-Project withSideCleared(const Project& project, int cut, Side side) {
-    if (!hasCut(project, cut)) return project;
-    Project out = project;
-    for (Move& move : movesOf(out, cut))
-        for (Channel& channel : move.channels) channel.side(side).keys.clear();
-    return out;
-}
-
 int usualFrames(const Project& project, StackPlace place, Side side) {
     if (!stackAt(project, place)) return 8;
     const SideSpan span = sideSpan(project, place, side);

@@ -56,9 +56,6 @@ Project withoutSolo(const Project& project, StackPlace place);
 /// the shape that departs or arrives; one with keys has its first or last value changed, its shape kept.
 Project withSideValues(const Project& project, const CurveAddress& at, double start, double end, int frames);
 
-/// One side of a transition removed from all its moves.
-Project withSideCleared(const Project& project, int cut, Side side);
-
 /// How many frames a new move should take on each side: eight, or what the clip has; a drift takes the whole clip.
 int usualFrames(const Project& project, StackPlace place, Side side);
 

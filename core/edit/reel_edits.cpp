@@ -248,10 +248,6 @@ Spread cutToBeats(const Project& project, const std::vector<int>& clips, int eve
     return spread;
 }
 
-Project withLengthInBeats(const Project& project, int clip, int beats) {
-    return cutToBeats(project, {clip}, beats).project;
-}
-
 Project withCascade(const Project& project, const std::vector<int>& clips, std::int64_t apart, std::int64_t slideFrames,
                     Direction direction) {
     auto chosen = valid(project, clips);

@@ -51,9 +51,6 @@ struct Spread {
 /// short end on the last beat that they reach.
 Spread cutToBeats(const Project& project, const std::vector<int>& clips, int everyBeats);
 
-/// A clip's tail put on the first beat at least `beats` beats after its start.
-Project withLengthInBeats(const Project& project, int clip, int beats);
-
 enum class Direction { Right, Left, Down, Up };
 
 /// Clips stacked: each begins `apart` frames after the one before and slides in on top of it, from the side away from

@@ -66,12 +66,6 @@ Project withSteadying(const Project& project, int clip, const Stack& moves) {
     return next;
 }
 
-Expected<Project> withShakeTaken(const Project& project, int clip, const ShotMovement& shot, const Steadying& how) {
-    const auto moves = steadyingMoves(project, clip, shot, how);
-    if (!moves) return tl::unexpected(moves.error());
-    return withSteadying(project, clip, *moves);
-}
-
 Expected<Stack> steadyingMoves(const Project& project, int clipIndex, const ShotMovement& shot, const Steadying& how) {
     const Clip& clip = project.reel[std::size_t(clipIndex)];
     const ClipTime time(project, clip);

@@ -1,7 +1,7 @@
 #pragma once
 // A shot's own shake taken off it, as ordinary moves of its drift.
 #include "core/base/error.h"
-#include "core/motion/shot_movement.h"
+#include "core/plan/shot_movement.h"
 #include "core/project/project.h"
 
 namespace virga {
@@ -12,13 +12,12 @@ struct Steadying {
     bool operator==(const Steadying&) const = default;
 };
 
-/// The clip with a zoom, a spin and a slide before its drift that take from what its pictures do all that is faster
+/// A zoom, a spin and a slide to stand before a clip's drift that take from what its pictures do all that is faster
 /// than that: the course of a camera that glides (low-pass by a Gaussian). Keys as few as keep it within a quarter of
-/// a thousandth of the width. Steadying it again replaces them. Errors: BadInput where the shot does not run, or too
+/// a thousandth of the width. It takes a while for a long shot. Errors: BadInput where the shot does not run, or too
 /// little of its movement is known.
-Expected<Project> withShakeTaken(const Project& project, int clip, const ShotMovement& shot, const Steadying& how = {});
-/// The moves alone, which take a while for a long shot; and a clip with them.
 Expected<Stack> steadyingMoves(const Project& project, int clip, const ShotMovement& shot, const Steadying& how = {});
+/// A clip with them, in place of those that it has.
 Project withSteadying(const Project& project, int clip, const Stack& moves);
 
 /// Whether a clip has been steadied; without it.

@@ -107,10 +107,4 @@ double uncoveredShare(const ScreenMap& map, Size source, Size output) {
     return shareOutside(frame, output);
 }
 
-double coveringZoom(double degrees, Size frame) {
-    const double a = degrees * std::numbers::pi / 180, c = std::abs(std::cos(a)), s = std::abs(std::sin(a));
-    const double w = frame.width, h = frame.height;
-    return std::max((w * c + h * s) / w, (w * s + h * c) / h);
-}
-
 } // namespace virga

@@ -9,8 +9,4 @@ namespace virga {
 /// The share of the output, 0 to 1, that the source's own frame does not cover (so edge fill shows there).
 double uncoveredShare(const ScreenMap& map, Size source, Size output);
 
-/// The smallest zoom about the middle that makes a W x H frame, rotated by `degrees`, cover itself:
-/// max((W|cos| + H|sin|) / W, (W|sin| + H|cos|) / H), by plane geometry.
-double coveringZoom(double degrees, Size frame);
-
 } // namespace virga

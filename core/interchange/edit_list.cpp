@@ -10,13 +10,13 @@
 
 #include "core/base/printable.h"
 #include "core/base/sequence_path.h"
+#include "core/base/timecode.h"
 #include "core/curve/curve_edit.h"
 #include "core/edit/edits.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/reel_edits.h"
 #include "core/project/clip_time.h"
 #include "core/project/limits.h"
-#include "core/time/timecode.h"
 
 namespace virga {
 namespace {

@@ -5,9 +5,9 @@
 #include <set>
 
 #include "core/base/sequence_path.h"
+#include "core/base/timecode.h"
 #include "core/interchange/edit_list.h"
 #include "core/project/clip_time.h"
-#include "core/time/timecode.h"
 
 namespace virga {
 

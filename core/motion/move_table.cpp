@@ -1,5 +1,5 @@
 // The table of moves: to add a kind is to add an entry here, its formula (move_parts.cpp, or a treatment and its filter
-// in core/finish) and its icon (app/style/icons).
+// in core/effects) and its icon (app/style/icons).
 #include <algorithm>
 #include <cmath>
 #include <numbers>

@@ -10,12 +10,6 @@ OpenInterval openInterval(const Shutter& shutter, double frame) {
     return {open, open + angle / 360};
 }
 
-std::vector<double> sampleTimes(OpenInterval interval, int count) {
-    std::vector<double> times(std::size_t(std::max(count, 1)));
-    for (std::size_t i = 0; i < times.size(); ++i) times[i] = interval.at((double(i) + 0.5) / double(times.size()));
-    return times;
-}
-
 double exposureSeconds(const Shutter& shutter, FrameRate rate) {
     return shutter.angle / (360 * rate.toDouble());
 }

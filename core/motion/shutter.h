@@ -4,7 +4,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/time/rational.h"
+#include "core/base/rational.h"
 
 namespace virga {
 
@@ -22,9 +22,6 @@ struct OpenInterval {
 };
 
 OpenInterval openInterval(const Shutter& shutter, double frame);
-
-/// The middles of `count` equal parts of the interval, in frames.
-std::vector<double> sampleTimes(OpenInterval interval, int count);
 
 double exposureSeconds(const Shutter& shutter, FrameRate rate);
 

@@ -1,6 +1,6 @@
 #pragma once
 // What a finishing move does to a picture at one moment, as plain numbers: lengths in fractions of the frame's width or
-// height, angles in degrees clockwise on screen, places in fractions of the frame. core/finish does it.
+// height, angles in degrees clockwise on screen, places in fractions of the frame. core/effects does it.
 #include <array>
 #include <tuple>
 #include <variant>

@@ -172,4 +172,14 @@ double SeenSpeeds::at(Side side, double time) const {
     return speedOf(velocities(side, time));
 }
 
+double screenSpeed(const Move& move, int channel, Side side, double frame, Size size) {
+    Move alone = move;
+    for (int c = 0; c < int(alone.channels.size()); ++c)
+        if (c != channel) alone.channels[std::size_t(c)] = {};
+    alone.solo = false;
+    LayerPlan layer;
+    layer.stacks = {{{alone}, side, 0, {}, 25}};
+    return seenSpeed(layer, frame, size);
+}
+
 } // namespace virga

@@ -7,8 +7,8 @@
 #include <array>
 #include <optional>
 
-#include "core/motion/shot_movement.h"
 #include "core/plan/plan.h"
+#include "core/plan/shot_movement.h"
 
 namespace virga {
 
@@ -68,5 +68,8 @@ private:
     mutable std::optional<std::pair<std::int64_t, LayerPlan>> m_last;
     mutable Side m_lastSide = Side::Outgoing;
 };
+
+/// How fast a channel alone moves the picture over a frame of a side, counted from the cut: % of the frame width.
+double screenSpeed(const Move& move, int channel, Side side, double frame, Size size);
 
 } // namespace virga

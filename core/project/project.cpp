@@ -56,16 +56,6 @@ int clipAt(const Project& project, std::int64_t frame) {
     return -1;
 }
 
-int nearestCut(const Project& project, std::int64_t frame) {
-    int best = -1;
-    std::int64_t nearest = INT64_MAX, at = 0;
-    for (int cut = 0; cut < cutCount(project); ++cut) {
-        at += project.reel[std::size_t(cut)].length;
-        if (std::abs(at - frame) < nearest) nearest = std::abs(at - frame), best = cut;
-    }
-    return best;
-}
-
 EdgeFill edgesOf(const Project& project, const Clip& clip) {
     return clip.edges.value_or(project.settings.edges);
 }

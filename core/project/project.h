@@ -8,13 +8,13 @@
 #include <string>
 #include <vector>
 
+#include "core/base/rational.h"
 #include "core/geom/edge_fill.h"
 #include "core/motion/move.h"
 #include "core/motion/shutter.h"
 #include "core/project/flow_limits.h"
 #include "core/project/recipe.h"
 #include "core/project/tempo.h"
-#include "core/time/rational.h"
 
 namespace virga {
 
@@ -269,8 +269,6 @@ inline std::int64_t cutFrame(const Project& project, int cut) {
 inline const Transition& transitionAt(const Project& project, int cut) {
     return project.reel[std::size_t(cut) + 1].transition;
 }
-/// The cut nearest to a frame, or -1 where there is none.
-int nearestCut(const Project& project, std::int64_t frame);
 
 EdgeFill edgesOf(const Project& project, const Clip& clip);
 

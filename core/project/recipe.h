@@ -4,9 +4,9 @@
 #include <memory>
 
 #include "core/base/error.h"
+#include "core/base/rational.h"
 #include "core/geom/edge_fill.h"
 #include "core/project/transition.h"
-#include "core/time/rational.h"
 
 namespace virga {
 

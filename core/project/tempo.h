@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "core/base/error.h"
-#include "core/time/rational.h"
+#include "core/base/rational.h"
 
 namespace virga {
 

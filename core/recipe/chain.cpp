@@ -8,10 +8,10 @@
 #include <random>
 #include <set>
 
+#include "core/check/mend.h"
+#include "core/edit/continue_move.h"
+#include "core/edit/key_fixes.h"
 #include "core/edit/move_edits.h"
-#include "core/flow/continue_move.h"
-#include "core/flow/key_fixes.h"
-#include "core/flow/mend.h"
 #include "core/plan/cut_match.h"
 #include "core/project/beats.h"
 #include "core/recipe/likeness.h"

@@ -10,8 +10,8 @@
 #include <vector>
 
 #include "core/base/error.h"
-#include "core/flow/flow.h"
-#include "core/motion/shot_movement.h"
+#include "core/check/flow.h"
+#include "core/plan/shot_movement.h"
 #include "core/project/project.h"
 
 namespace virga {

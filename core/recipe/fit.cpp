@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/flow/carry_on.h"
+#include "core/edit/carry_on.h"
 #include "core/plan/cut_match.h"
 #include "core/recipe/shaping.h"
 

@@ -4,9 +4,9 @@
 #include <cmath>
 #include <random>
 
+#include "core/edit/continue_move.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/reel_edits.h"
-#include "core/flow/continue_move.h"
 #include "core/plan/cut_match.h"
 #include "core/project/limits.h"
 #include "core/recipe/likeness.h"

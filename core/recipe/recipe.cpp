@@ -6,9 +6,9 @@
 #include <tuple>
 
 #include "core/curve/backwards.h"
+#include "core/edit/edge_fixes.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/speed_edits.h"
-#include "core/flow/edge_fixes.h"
 #include "core/recipe/built_in_files.h"
 #include "core/recipe/link.h"
 #include "core/recipe/shaping.h"

@@ -2,7 +2,7 @@
 // The direction that a shot already has by itself: the one that a move out of it goes on from.
 #include <optional>
 
-#include "core/motion/shot_movement.h"
+#include "core/plan/shot_movement.h"
 #include "core/project/project.h"
 
 namespace virga {

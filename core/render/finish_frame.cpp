@@ -3,8 +3,8 @@
 #include <algorithm>
 
 #include "core/base/parallel.h"
-#include "core/finish/finish.h"
-#include "core/finish/pointwise.h"
+#include "core/effects/finish.h"
+#include "core/effects/pointwise.h"
 #include "core/raster/compose.h"
 #include "core/raster/four.h"
 #include "core/raster/kept_light.h"

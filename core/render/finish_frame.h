@@ -5,7 +5,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/finish/canvas.h"
+#include "core/effects/canvas.h"
 #include "core/plan/plan.h"
 #include "core/render/exposure.h"
 

@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "core/base/parallel.h"
-#include "core/finish/finish.h"
+#include "core/effects/finish.h"
 #include "core/raster/four.h"
 #include "core/raster/kept_light.h"
 #include "core/raster/two_pass.h"

@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "core/base/parallel.h"
-#include "core/finish/pointwise.h"
+#include "core/effects/pointwise.h"
 #include "core/raster/compose.h"
 #include "core/raster/four.h"
 #include "core/raster/kept_light.h"
@@ -190,11 +190,6 @@ Expected<Image<Pixel>> render(const Project& project, const FramePlan& whole, Si
 Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                    SourcePool& pool, const Cancel& cancel) {
     return render<Rgba8>(project, planFrame(project, frame), output, quality, pool, cancel);
-}
-
-Expected<Image<Deep16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
-                                        SourcePool& pool, const Cancel& cancel) {
-    return render<Deep16>(project, planFrame(project, frame), output, quality, pool, cancel);
 }
 
 Expected<Image<Rgba8>> renderPlan(const Project& project, const FramePlan& plan, Size output, const Quality& quality,

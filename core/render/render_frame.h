@@ -16,11 +16,8 @@ namespace virga {
 Expected<Image<Rgba8>> renderFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
                                    SourcePool& pool, const Cancel& cancel = {});
 
-/// The same in 16 bits, not dithered: for export.
-Expected<Image<Deep16>> renderDeepFrame(const Project& project, std::int64_t frame, Size output, const Quality& quality,
-                                        SourcePool& pool, const Cancel& cancel = {});
-
-/// The same of a plan that was made already, so that a frame is planned once. REQUIRES: the project's own.
+/// The same of a plan that was made already, so that a frame is planned once; in 16 bits, not dithered, for export.
+/// REQUIRES: the project's own plan.
 Expected<Image<Rgba8>> renderPlan(const Project& project, const FramePlan& plan, Size output, const Quality& quality,
                                   SourcePool& pool, const Cancel& cancel = {});
 Expected<Image<Deep16>> renderDeepPlan(const Project& project, const FramePlan& plan, Size output,
@@ -30,7 +27,7 @@ Expected<Image<Deep16>> renderDeepPlan(const Project& project, const FramePlan& 
 Expected<Image<LinearF>> renderLightPlan(const Project& project, const FramePlan& plan, Size output,
                                          const Quality& quality, SourcePool& pool, const Cancel& cancel = {});
 
-/// One layer alone, as renderFrame and renderDeepFrame show it.
+/// One layer alone, as renderFrame shows it, and in 16 bits.
 Image<Rgba8> renderLayer(std::unique_ptr<Exposure> layer, Size output);
 Image<Deep16> renderDeepLayer(std::unique_ptr<Exposure> layer, Size output);
 

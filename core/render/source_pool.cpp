@@ -5,7 +5,7 @@
 
 #include "core/base/fingerprint.h"
 #include "core/base/hash.h"
-#include "core/inbetween/made_up.h"
+#include "core/optical_flow/made_up.h"
 #include "core/plan/plan.h"
 
 namespace virga {

@@ -10,13 +10,13 @@
 #include <mutex>
 #include <vector>
 
+#include "core/base/bounded_cache.h"
 #include "core/base/error.h"
-#include "core/media/proxy.h"
-#include "core/media/video_reader.h"
+#include "core/decode/video_reader.h"
+#include "core/encode/proxy.h"
+#include "core/optical_flow/optical_flow_store.h"
 #include "core/project/project.h"
 #include "core/raster/pyramid.h"
-#include "core/render/bounded_cache.h"
-#include "core/render/flow_store.h"
 
 namespace virga {
 
@@ -80,8 +80,8 @@ public:
     std::vector<Rational> exposedTimes(const std::filesystem::path& path, Rational from, Rational to, int most,
                                        const SourceLook& look = {});
 
-    /// A light copy of a file (see core/media/proxy.h) serves from now on; an empty path: none does. One that turns out
-    /// to be none is not used.
+    /// A light copy of a file (see core/encode/proxy.h) serves from now on; an empty path: none does. One that turns
+    /// out to be none is not used.
     void useProxy(const std::filesystem::path& path, bool deinterlace, const std::filesystem::path& proxy);
     /// Closes the files that nobody has asked for since it was called last; their pictures stay.
     void closeUnused();

@@ -6,13 +6,13 @@
 #include <gtest/gtest.h>
 #include <set>
 
-#include "app/background/flow_watch.h"
-#include "app/background/frame_service.h"
-#include "app/background/importer.h"
-#include "app/background/thumbnails.h"
-#include "app/background/waveform.h"
-#include "core/media/audio_reader.h"
-#include "core/media/wav.h"
+#include "app/services/flow_watch.h"
+#include "app/services/frame_service.h"
+#include "app/services/importer.h"
+#include "app/services/thumbnails.h"
+#include "app/services/waveform.h"
+#include "core/audio/audio_reader.h"
+#include "core/audio/wav.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 

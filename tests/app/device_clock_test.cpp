@@ -1,4 +1,4 @@
-#include "app/background/device_clock.h"
+#include "app/playback/device_clock.h"
 
 #include <gtest/gtest.h>
 

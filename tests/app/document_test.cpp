@@ -18,6 +18,11 @@
 namespace virga::document_test {
 namespace {
 
+void deleteClip(Document& document, int clip) {
+    document.select({Selection::ClipSelected, clip, {}});
+    deleteSelection(document);
+}
+
 using namespace test;
 
 class DocumentTest : public testing::Test {

@@ -41,7 +41,7 @@ int main(int argc, char** argv) {
             if (clips < 40) duplicateSelection(document);
             break;
         case 3:
-            moveClip(document, i, int(chance() % unsigned(clips + 1)));
+            moveClips(document, {i}, int(chance() % unsigned(clips + 1)));
             break;
         case 4:
             if (document.undoStack()->canUndo()) document.undoStack()->undo();

@@ -1,8 +1,8 @@
 // What the Picture shows is what is exported, frame by frame.
-#include "app/background/frame_service.h"
 #include "app/picture/picture_view.h"
-#include "core/deliver/export_reel.h"
-#include "core/media/video_reader.h"
+#include "app/services/frame_service.h"
+#include "core/decode/video_reader.h"
+#include "core/export/export_reel.h"
 #include "core/project/project_file.h"
 #include "core/raster/transfer.h"
 #include "tests/app/window_fixture.h"

@@ -11,9 +11,9 @@
 #include <QToolButton>
 #include <QUndoStack>
 
-#include "core/flow/at_rate.h"
-#include "core/flow/carry_on.h"
-#include "core/media/probe.h"
+#include "core/check/at_rate.h"
+#include "core/decode/probe.h"
+#include "core/edit/carry_on.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test::export_test {

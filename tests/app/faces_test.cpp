@@ -8,14 +8,14 @@
 #include <cmath>
 #include <random>
 
-#include "app/panels/piece_dialog.h"
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
-#include "app/shell/notice_bar.h"
-#include "app/shell/project_files.h"
-#include "app/shell/settings_dialog.h"
 #include "app/style/controls.h"
 #include "app/tray/tray_view.h"
+#include "app/window/notice_bar.h"
+#include "app/window/piece_dialog.h"
+#include "app/window/project_files.h"
+#include "app/window/settings_dialog.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test::faces_test {

@@ -7,13 +7,18 @@
 #include "app/commands/reel_commands.h"
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
-#include "app/shell/notice_bar.h"
-#include "app/shell/project_files.h"
+#include "app/window/notice_bar.h"
+#include "app/window/project_files.h"
 #include "core/project/project_file.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test::files_test {
 namespace {
+
+void deleteClip(Document& document, int clip) {
+    document.select({Selection::ClipSelected, clip, {}});
+    deleteSelection(document);
+}
 
 class Files : public WindowTest {
 protected:

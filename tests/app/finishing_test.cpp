@@ -5,12 +5,12 @@
 #include <QMenu>
 #include <QToolButton>
 
-#include "app/background/player.h"
 #include "app/lanes/lane_chart.h"
 #include "app/lanes/lane_header.h"
 #include "app/lanes/lanes_view.h"
 #include "app/lanes/move_menu.h"
 #include "app/lanes/parameter_panel.h"
+#include "app/playback/player.h"
 #include "app/style/moving_tile.h"
 #include "core/edit/layer_edits.h"
 #include "core/plan/plan.h"

@@ -3,7 +3,7 @@
 #include <QToolButton>
 
 #include "app/flow/flow_panel.h"
-#include "app/shell/notice_bar.h"
+#include "app/window/notice_bar.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test::flow_panel_test {

@@ -14,7 +14,7 @@
 #include "app/ladder/ladder_view.h"
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
-#include "app/shell/notice_bar.h"
+#include "app/window/notice_bar.h"
 #include "core/recipe/recipe.h"
 #include "tests/app/window_fixture.h"
 

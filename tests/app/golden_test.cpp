@@ -5,7 +5,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
-#include "app/background/frame_service.h"
+#include "app/services/frame_service.h"
 #include "core/edit/move_edits.h"
 #include "core/project/project_file.h"
 

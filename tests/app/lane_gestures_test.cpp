@@ -13,7 +13,7 @@
 #include "app/lanes/lane_header.h"
 #include "app/lanes/lanes_view.h"
 #include "app/lanes/speed_lane.h"
-#include "app/shell/notice_bar.h"
+#include "app/window/notice_bar.h"
 #include "core/curve/curve_edit.h"
 #include "core/curve/easing_library.h"
 #include "core/plan/seen_speed.h"

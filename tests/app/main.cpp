@@ -5,7 +5,7 @@
 #include <cstring>
 #include <gtest/gtest.h>
 
-#include "app/background/frame_service.h"
+#include "app/services/frame_service.h"
 #include "app/style/theme.h"
 #include "tests/app/event_watch.h"
 #include "tests/support/cases.h"

@@ -3,11 +3,11 @@
 #include <QSlider>
 #include <QToolButton>
 
-#include "app/panels/clip_panel.h"
-#include "app/panels/shutter_panel.h"
+#include "app/clip/clip_panel.h"
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
-#include "app/shell/tab_panel.h"
+#include "app/shutter/shutter_panel.h"
+#include "app/window/tab_panel.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test::panels_test {

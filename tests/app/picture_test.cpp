@@ -12,11 +12,11 @@
 #include "app/document/edit_focus.h"
 #include "app/ladder/contact_sheet.h"
 #include "app/ladder/ladder_view.h"
-#include "app/panels/piece_dialog.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/transport.h"
-#include "app/shell/settings_dialog.h"
 #include "app/style/controls.h"
+#include "app/window/piece_dialog.h"
+#include "app/window/settings_dialog.h"
 #include "core/edit/layer_edits.h"
 #include "tests/app/window_fixture.h"
 

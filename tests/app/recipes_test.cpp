@@ -15,15 +15,15 @@
 
 #include "app/commands/cut_commands.h"
 #include "app/commands/recipe_commands.h"
+#include "app/cut/recipe_link_box.h"
 #include "app/flow/flow_panel.h"
 #include "app/lanes/lanes_view.h"
-#include "app/panels/recipe_link_box.h"
 #include "app/recipes/recipe_card.h"
 #include "app/recipes/recipe_sheet.h"
 #include "app/recipes/recipes_panel.h"
 #include "app/reel/reel_view.h"
-#include "app/shell/notice_bar.h"
-#include "app/shell/tab_panel.h"
+#include "app/window/notice_bar.h"
+#include "app/window/tab_panel.h"
 #include "core/recipe/shelf.h"
 #include "tests/app/window_fixture.h"
 

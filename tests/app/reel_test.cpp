@@ -1,7 +1,7 @@
 #include "app/reel/reel_view.h"
 
 #include "app/picture/picture_view.h"
-#include "app/shell/notice_bar.h"
+#include "app/window/notice_bar.h"
 #include "tests/app/window_fixture.h"
 
 #include <QPushButton>

@@ -19,13 +19,13 @@
 #include <set>
 #include <sstream>
 
-#include "app/background/player.h"
 #include "app/export/export_queue.h"
 #include "app/lanes/lane_chart.h"
 #include "app/lanes/lanes_view.h"
 #include "app/picture/picture_view.h"
+#include "app/playback/player.h"
 #include "app/reel/reel_view.h"
-#include "app/shell/project_files.h"
+#include "app/window/project_files.h"
 #include "core/edit/edits.h"
 #include "core/project/limits.h"
 #include "core/project/project_json.h"

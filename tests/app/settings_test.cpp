@@ -9,8 +9,8 @@
 
 #include "app/commands/reel_commands.h"
 #include "app/document/preferences.h"
-#include "app/shell/settings_dialog.h"
-#include "app/shell/shortcuts_dialog.h"
+#include "app/window/settings_dialog.h"
+#include "app/window/shortcuts_dialog.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test::settings_test {

@@ -3,7 +3,7 @@
 #include <gtest/gtest.h>
 #include <set>
 
-#include "core/media/probe.h"
+#include "core/decode/probe.h"
 #include "core/project/project_file.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"

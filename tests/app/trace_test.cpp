@@ -7,20 +7,20 @@
 #include <QListWidget>
 #include <QPushButton>
 
+#include "app/cut/carrying_cuts_dialog.h"
 #include "app/flow/flow_panel.h"
 #include "app/lanes/lane_chart.h"
 #include "app/lanes/lanes_view.h"
-#include "app/panels/carrying_cuts_dialog.h"
-#include "app/panels/heard_box.h"
-#include "app/panels/sound_panel.h"
 #include "app/reel/reel_view.h"
-#include "app/shell/tab_panel.h"
+#include "app/sound/heard_box.h"
+#include "app/sound/sound_panel.h"
 #include "app/trace/trace_chart.h"
 #include "app/trace/trace_compare.h"
 #include "app/trace/trace_dialog.h"
-#include "core/deliver/export_reel.h"
+#include "app/window/tab_panel.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/steady.h"
+#include "core/export/export_reel.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/pictures.h"
 

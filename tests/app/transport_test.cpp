@@ -11,13 +11,13 @@
 #include <numbers>
 #include <set>
 
-#include "app/background/player.h"
-#include "app/background/sound_ahead.h"
 #include "app/picture/picture_view.h"
+#include "app/playback/player.h"
+#include "app/playback/sound_ahead.h"
 #include "app/reel/reel_view.h"
-#include "core/media/audio_reader.h"
-#include "core/media/wav.h"
-#include "core/render/audio_mix.h"
+#include "core/audio/audio_mix.h"
+#include "core/audio/audio_reader.h"
+#include "core/audio/wav.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test::transport_test {
@@ -156,7 +156,7 @@ TEST_F(Playing, ShiftSpacePlaysTheReel) {
     document().setPlayhead(5);
     key(Qt::Key_Space, Qt::ShiftModifier);
     EXPECT_TRUE(m_window->player()->isPlaying());
-    EXPECT_FALSE(m_window->player()->loopsCut());
+    EXPECT_EQ(m_window->player()->span(), Player::ReelSpan);
     EXPECT_EQ(m_window->player()->range(), (std::pair<std::int64_t, std::int64_t>(0, 50)));
     ASSERT_TRUE(waitFor([this] { return document().playhead() > 8; }, 5000));
     key(Qt::Key_Space, Qt::ShiftModifier);

@@ -13,9 +13,9 @@
 #include "app/lanes/lanes_view.h"
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
-#include "app/shell/project_files.h"
-#include "app/shell/tab_panel.h"
 #include "app/tray/tray_view.h"
+#include "app/window/project_files.h"
+#include "app/window/tab_panel.h"
 #include "core/project/project_file.h"
 #include "tests/app/event_watch.h"
 #include "tests/app/window_fixture.h"
@@ -23,6 +23,14 @@
 
 namespace virga::test::watchdog_test {
 namespace {
+
+int nearestCut(const Project& project, std::int64_t frame) {
+    int best = -1;
+    for (int cut = 0; cut < cutCount(project); ++cut)
+        if (best < 0 || std::abs(cutFrame(project, cut) - frame) < std::abs(cutFrame(project, best) - frame))
+            best = cut;
+    return best;
+}
 
 // Under a sanitizer everything is many times slower. Alone on a machine; beside other tests, which take memory and
 // caches from it, a little more.

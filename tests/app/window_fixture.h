@@ -6,8 +6,8 @@
 #include <gtest/gtest.h>
 #include <memory>
 
-#include "app/shell/main_window.h"
 #include "app/style/number_field.h"
+#include "app/window/main_window.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 

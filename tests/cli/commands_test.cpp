@@ -5,7 +5,7 @@
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 
-#include "core/media/probe.h"
+#include "core/decode/probe.h"
 #include "core/project/project_file.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"

@@ -4,8 +4,8 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/file.h"
-#include "core/media/delivery_format.h"
-#include "core/media/probe.h"
+#include "core/decode/probe.h"
+#include "core/encode/delivery_format.h"
 #include "tests/support/clips.h"
 
 namespace virga::deliver_test {

@@ -2,8 +2,8 @@
 #include <cmath>
 
 #include "core/base/expression.h"
-#include "core/time/rational.h"
-#include "core/time/timecode.h"
+#include "core/base/rational.h"
+#include "core/base/timecode.h"
 #include "tests/fuzz/fuzz.h"
 
 using namespace virga;

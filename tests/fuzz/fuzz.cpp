@@ -10,8 +10,8 @@ extern "C" {
 #include <unistd.h>
 
 #include "core/base/json.h"
+#include "core/check/flow.h"
 #include "core/edit/reel_edits.h"
-#include "core/flow/flow.h"
 #include "core/plan/plan.h"
 #include "core/project/limits.h"
 #include "core/project/project_json.h"

@@ -1,8 +1,8 @@
 // A media file of any kind: found out about, its first, middle and last pictures decoded, a tenth of a second of its
 // sound read. What is large is only found out about, so that a run has bounded time and memory.
-#include "core/media/audio_reader.h"
-#include "core/media/probe.h"
-#include "core/media/video_reader.h"
+#include "core/audio/audio_reader.h"
+#include "core/decode/probe.h"
+#include "core/decode/video_reader.h"
 #include "tests/fuzz/fuzz.h"
 
 using namespace virga;
@@ -35,7 +35,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         }
     }
     if (info->audio) {
-        const auto sound = readAudio(file.path(), Rational(1, 4), audioRate / 10);
+        auto reader = AudioReader::open(file.path());
+        if (!reader) return fuzz::requireTold(reader.error()), 0;
+        const auto sound = (*reader)->read(Rational(1, 4), audioRate / 10);
         if (!sound) return fuzz::requireTold(sound.error()), 0;
         fuzz::require(sound->size() == std::size_t(2 * audioRate / 10), "as many samples as were asked for");
     }

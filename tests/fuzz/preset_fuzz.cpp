@@ -1,5 +1,5 @@
 // An export preset.
-#include "core/deliver/export_preset.h"
+#include "core/export/export_preset.h"
 #include "tests/fuzz/fuzz.h"
 
 using namespace virga;

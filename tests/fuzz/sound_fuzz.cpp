@@ -1,7 +1,7 @@
 // Sound of any kind, WAV above all: read from its beginning, over its end and backwards, at its own speed and another.
 #include <cmath>
 
-#include "core/media/audio_reader.h"
+#include "core/audio/audio_reader.h"
 #include "tests/fuzz/fuzz.h"
 
 using namespace virga;

@@ -1,32 +1,20 @@
 #include "tests/support/clips.h"
 
 #include <cmath>
-#include <cstdlib>
-#include <fstream>
 #include <gtest/gtest.h>
 #include <map>
 #include <mutex>
-#include <sys/wait.h>
-#include <unistd.h>
 #include <vector>
 
-#include "core/media/audio_reader.h"
-#include "core/media/encoder.h"
+#include "core/audio/audio_mix.h"
+#include "core/audio/audio_reader.h"
+#include "core/audio/sound_pool.h"
+#include "core/encode/encoder.h"
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "tests/support/pictures.h"
 
 namespace virga::test {
-
-TemporaryFolder::TemporaryFolder() {
-    std::string pattern = (fs::temp_directory_path() / "virga-test-XXXXXX").string();
-    m_path = ::mkdtemp(pattern.data());
-}
-
-TemporaryFolder::~TemporaryFolder() {
-    std::error_code ignored;
-    fs::remove_all(m_path, ignored);
-}
 
 void writeClip(const fs::path& path, Size size, FrameRate rate, int frames,
                const std::function<Image<Rgba8>(int)>& draw, int keyInterval, bool tone) {
@@ -89,19 +77,16 @@ int numberIn(ImageView<const Rgba8> picture) {
     return number;
 }
 
-bool ffmpeg(const std::string& arguments) {
-    return std::system(("ffmpeg -nostdin -v error -y " + arguments + " 2>&1").c_str()) == 0;
+std::vector<float> mixed(const Project& project, std::int64_t from, std::int64_t to) {
+    SoundPool sounds;
+    return mixSound(project, from, to, sounds).stereo;
 }
 
-Ran runProgram(const std::string& command) {
-    TemporaryFolder folder;
-    const auto out = folder / "out", err = folder / "err";
-    const int status = std::system((command + " >" + out.string() + " 2>" + err.string() + " </dev/null").c_str());
-    const auto text = [](const fs::path& p) {
-        std::ifstream in(p);
-        return std::string(std::istreambuf_iterator<char>(in), {});
-    };
-    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, text(out), text(err)};
+Expected<std::vector<float>> readAudio(const fs::path& path, Rational from, std::int64_t count, const Cancel& cancel,
+                                       Rational speed) {
+    auto reader = AudioReader::open(path, speed, cancel);
+    if (!reader) return tl::unexpected(reader.error());
+    return (*reader)->read(from, count, cancel);
 }
 
 } // namespace virga::test

@@ -1,28 +1,16 @@
 #pragma once
-// Media files for tests, in a folder that is removed at the end.
-#include <filesystem>
+// Media files for tests, and what the reel sounds like.
 #include <functional>
-#include <string>
+#include <vector>
 
+#include "core/base/cancel.h"
+#include "core/base/error.h"
+#include "core/base/rational.h"
+#include "core/project/project.h"
 #include "core/raster/image.h"
-#include "core/time/rational.h"
+#include "tests/support/folder.h"
 
 namespace virga::test {
-
-namespace fs = std::filesystem;
-
-class TemporaryFolder {
-public:
-    TemporaryFolder();
-    ~TemporaryFolder();
-    TemporaryFolder(const TemporaryFolder&) = delete;
-    TemporaryFolder& operator=(const TemporaryFolder&) = delete;
-    const fs::path& path() const { return m_path; }
-    fs::path operator/(const std::string& name) const { return m_path / name; }
-
-private:
-    fs::path m_path;
-};
 
 /// Writes frames with Virga's own encoder, near lossless. Fails the test on an error.
 void writeClip(const fs::path& path, Size size, FrameRate rate, int frames,
@@ -36,14 +24,11 @@ Image<Rgba8> numberedFrame(Size size, int number);
 int numberIn(const Image<Linear16>& picture);
 int numberIn(ImageView<const Rgba8> picture);
 
-/// Runs Debian's ffmpeg: a general-purpose tool that makes the odd files of the world. True on success.
-bool ffmpeg(const std::string& arguments);
+/// The mix of a span of the reel, by readers of its own.
+std::vector<float> mixed(const Project& project, std::int64_t from, std::int64_t to);
 
-/// A program's exit code, and what it printed.
-struct Ran {
-    int code = -1;
-    std::string out, err;
-};
-Ran runProgram(const std::string& command);
+/// A file's sound from `from` seconds on, by a reader of its own. Errors: as AudioReader.
+Expected<std::vector<float>> readAudio(const fs::path& path, Rational from, std::int64_t count,
+                                       const Cancel& cancel = {}, Rational speed = 1);
 
 } // namespace virga::test

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <random>
 
 #include "core/raster/sampler.h"
@@ -137,6 +138,12 @@ Image<Rgba8> encoded(const cv::Mat& linear) {
             picture.at(x, y) = {code(v[0]), code(v[1]), code(v[2]), 255};
         }
     return picture;
+}
+
+double coveringZoom(double degrees, Size frame) {
+    const double a = degrees * std::numbers::pi / 180, c = std::abs(std::cos(a)), s = std::abs(std::sin(a));
+    const double w = frame.width, h = frame.height;
+    return std::max((w * c + h * s) / w, (w * s + h * c) / h);
 }
 
 } // namespace virga::test

@@ -30,4 +30,8 @@ Difference compare(ImageView<const Rgba8> a, ImageView<const Rgba8> b, int borde
 cv::Mat linearMat(const Image<Rgba8>& picture);
 Image<Rgba8> encoded(const cv::Mat& linear);
 
+/// The smallest zoom about the middle that makes a W x H frame, rotated by `degrees`, cover itself:
+/// max((W|cos| + H|sin|) / W, (W|sin| + H|cos|) / H), by plane geometry.
+double coveringZoom(double degrees, Size frame);
+
 } // namespace virga::test

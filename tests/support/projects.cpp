@@ -1,7 +1,5 @@
 #include "tests/support/projects.h"
 
-#include "core/render/audio_mix.h"
-
 #include "core/curve/curve_edit.h"
 #include "core/motion/stack_map.h"
 #include "core/plan/seen_speed.h"
@@ -69,11 +67,6 @@ std::shared_ptr<const ShotMovement> shotMovement(const std::function<TurnZoomSli
         m.steps.push_back(s);
     }
     return std::make_shared<const ShotMovement>(std::move(m));
-}
-
-std::vector<float> mixed(const Project& project, std::int64_t from, std::int64_t to) {
-    SoundPool sounds;
-    return mixSound(project, from, to, sounds).stereo;
 }
 
 } // namespace virga::test

@@ -5,7 +5,7 @@
 
 #include "core/curve/shape.h"
 #include "core/edit/move_edits.h"
-#include "core/motion/shot_movement.h"
+#include "core/plan/shot_movement.h"
 #include "core/project/project.h"
 
 namespace virga::test {
@@ -30,8 +30,5 @@ Project plungeProject(const std::filesystem::path& a = "/media/a.mp4", const std
 
 /// Three seconds of a shot at 25 pictures of 1280 x 720; what each of its steps does is told by its number.
 std::shared_ptr<const ShotMovement> shotMovement(const std::function<TurnZoomSlide(int)>& step);
-
-/// The mix of a span of the reel, by readers of its own.
-std::vector<float> mixed(const Project& project, std::int64_t from, std::int64_t to);
 
 } // namespace virga::test

@@ -5,11 +5,11 @@
 #include <filesystem>
 #include <string>
 
-#include "core/deliver/export_preset.h"
+#include "core/analysis/measure_movement.h"
 #include "core/edit/collect.h"
-#include "core/inbetween/flow_file.h"
-#include "core/measure/measure_movement.h"
-#include "core/media/proxy.h"
+#include "core/encode/proxy.h"
+#include "core/export/export_preset.h"
+#include "core/optical_flow/optical_flow_file.h"
 #include "core/project/project_file.h"
 #include "core/recipe/recipe.h"
 #include "core/recipe/shelf.h"

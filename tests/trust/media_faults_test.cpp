@@ -4,10 +4,10 @@
 #include <gtest/gtest.h>
 #include <random>
 
-#include "core/deliver/export_reel.h"
-#include "core/media/audio_reader.h"
-#include "core/media/probe.h"
-#include "core/media/video_reader.h"
+#include "core/audio/audio_reader.h"
+#include "core/decode/probe.h"
+#include "core/decode/video_reader.h"
+#include "core/export/export_reel.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"

@@ -6,9 +6,9 @@
 #include <new>
 
 #include "core/base/guard.h"
+#include "core/check/flow.h"
 #include "core/edit/layer_edits.h"
 #include "core/edit/move_edits.h"
-#include "core/flow/flow.h"
 #include "core/project/project_file.h"
 #include "core/project/project_json.h"
 #include "core/render/render_frame.h"

@@ -10,8 +10,8 @@
 #include <thread>
 #include <vector>
 
-#include "core/media/encoder.h"
-#include "core/media/wav.h"
+#include "core/audio/wav.h"
+#include "core/encode/encoder.h"
 #include "tools/demo_footage/percussion.h"
 #include "tools/demo_footage/shots.h"
 

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "core/media/audio_reader.h"
+#include "core/audio/audio_reader.h"
 #include "tools/demo_footage/brush.h"
 
 namespace virga::demo {

@@ -8,7 +8,7 @@
 #include <gtest/gtest.h>
 
 #include "core/base/hash.h"
-#include "tests/support/clips.h"
+#include "tests/support/folder.h"
 
 namespace virga::file_test {
 namespace {

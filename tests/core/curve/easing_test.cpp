@@ -13,12 +13,17 @@
 namespace virga::easing_test {
 namespace {
 
+const NamedEasing& easingNamed(std::string_view name) {
+    const auto& all = allEasings();
+    return *std::find_if(all.begin(), all.end(), [&](const NamedEasing& e) { return e.name == name; });
+}
+
 TEST(Easing, AllStartAtNothingAndEndWithEverything) {
     std::set<std::string_view> names;
     for (const NamedEasing& named : allEasings()) {
         const auto& keys = named.easing.unit.keys;
         EXPECT_TRUE(names.insert(named.name).second) << named.name << " is there once";
-        EXPECT_EQ(easingNamed(named.name), &named);
+        EXPECT_EQ(&easingNamed(named.name), &named) << "names differ";
         ASSERT_GE(keys.size(), 2u) << named.name;
         EXPECT_EQ(keys.front().time, 0) << named.name;
         EXPECT_EQ(keys.front().value, 0) << named.name;
@@ -26,7 +31,6 @@ TEST(Easing, AllStartAtNothingAndEndWithEverything) {
         EXPECT_EQ(keys.back().value, 1) << named.name;
         for (std::size_t i = 0; i + 1 < keys.size(); ++i) EXPECT_LT(keys[i].time, keys[i + 1].time) << named.name;
     }
-    EXPECT_EQ(easingNamed("no such"), nullptr);
     EXPECT_GE(names.size(), 55u);
 }
 
@@ -144,7 +148,7 @@ TEST(Easing, WhateverIsChangedItIsNoLongerThatEasing) {
             EXPECT_EQ(easingLike(curve, first, first + count - 1)->family, named.family) << named.name;
         }
     }
-    Curve flat = withEasing(twoKeys(Space::Linear, 0, 0, 40, 1, {}), 0, 1, easingNamed("bounce-out")->easing);
+    Curve flat = withEasing(twoKeys(Space::Linear, 0, 0, 40, 1, {}), 0, 1, easingNamed("bounce-out").easing);
     for (Key& k : flat.keys) k.value = 0.2, k.leave.rise = k.arrive.rise = 0;
     EXPECT_EQ(easingLike(flat, 0, 4), nullptr) << "it goes nowhere";
     EXPECT_EQ(runAround(flat, 1), (KeyRun{1, 2}));
@@ -152,7 +156,7 @@ TEST(Easing, WhateverIsChangedItIsNoLongerThatEasing) {
 
 TEST(Easing, ANewOneTakesThePlaceOfTheOldOnesKeys) {
     const Curve plain = twoKeys(Space::Log2, 0, 1, 50, 2, arrivingShape());
-    const Curve bounced = withEasing(plain, 0, 1, easingNamed("bounce-out")->easing);
+    const Curve bounced = withEasing(plain, 0, 1, easingNamed("bounce-out").easing);
     ASSERT_EQ(bounced.keys.size(), 5u);
     const KeyRun run = runAround(bounced, 2);
     const Curve again = withEasing(bounced, run.first, run.last, easingOf(arrivingShape()));
@@ -165,7 +169,7 @@ TEST(Easing, ANewOneTakesThePlaceOfTheOldOnesKeys) {
 
 TEST(Easing, LaidNowhereItLeavesTheCurve) {
     const Curve plain = twoKeys(Space::Log2, 0, 1, 50, 2, arrivingShape());
-    const Easing bounce = easingNamed("bounce-out")->easing;
+    const Easing bounce = easingNamed("bounce-out").easing;
     for (const auto& [first, last] :
          {std::pair{0, 0}, std::pair{1, 1}, std::pair{1, 0}, std::pair{-1, 1}, std::pair{0, 2}, std::pair{2, 3}})
         EXPECT_EQ(withEasing(plain, first, last, bounce), plain) << first << ' ' << last;
@@ -174,7 +178,7 @@ TEST(Easing, LaidNowhereItLeavesTheCurve) {
 }
 
 TEST(Easing, KeysThatHaveNoRoomAreLeftOut) {
-    const Curve tight = withEasing(twoKeys(Space::Linear, 0, 0, 0.03, 1, {}), 0, 1, easingNamed("elastic-out")->easing);
+    const Curve tight = withEasing(twoKeys(Space::Linear, 0, 0, 0.03, 1, {}), 0, 1, easingNamed("elastic-out").easing);
     EXPECT_LE(tight.keys.size(), 4u);
     for (std::size_t i = 0; i + 1 < tight.keys.size(); ++i)
         EXPECT_GE(tight.keys[i + 1].time - tight.keys[i].time, smallestKeyGap - 1e-12);

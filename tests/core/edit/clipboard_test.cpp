@@ -9,7 +9,7 @@
 #include "core/edit/reel_edits.h"
 #include "core/project/project_file.h"
 #include "core/project/project_json.h"
-#include "tests/support/clips.h"
+#include "tests/support/folder.h"
 #include "tests/support/projects.h"
 
 namespace virga::clipboard_test {

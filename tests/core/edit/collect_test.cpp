@@ -6,7 +6,7 @@
 #include "core/base/file.h"
 #include "core/edit/edits.h"
 #include "core/project/project_file.h"
-#include "tests/support/clips.h"
+#include "tests/support/folder.h"
 #include "tests/support/projects.h"
 
 namespace virga::collect_test {

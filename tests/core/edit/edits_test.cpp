@@ -1,4 +1,5 @@
 #include "core/edit/edits.h"
+#include "core/edit/reel_edits.h"
 
 #include <gtest/gtest.h>
 
@@ -33,9 +34,6 @@ TEST(Reel, KnowsWhereThingsAre) {
     EXPECT_EQ(clipAt(p, 75), -1);
     EXPECT_EQ(cutCount(p), 2);
     EXPECT_EQ(cutFrame(p, 1), 50);
-    EXPECT_EQ(nearestCut(p, 30), 0);
-    EXPECT_EQ(nearestCut(p, 40), 1);
-    EXPECT_EQ(nearestCut(Project(), 3), -1);
     EXPECT_EQ(cutCount(Project()), 0);
 }
 
@@ -49,21 +47,21 @@ TEST(Reel, ClipsGetIdsOfTheirOwn) {
 TEST(Reel, TheTransitionTravelsWithItsIncomingClip) {
     const Project p = threeClips();
     ASSERT_EQ(transitionAt(p, 0).moves.size(), 1u);
-    const Project moved = withClipMoved(p, 1, 3);
+    const Project moved = withClipsMoved(p, {1}, 3);
     EXPECT_EQ(order(moved), "ACB");
     EXPECT_TRUE(transitionAt(moved, 0).moves.empty());
     EXPECT_EQ(transitionAt(moved, 1).moves.size(), 1u);
-    const Project first = withClipMoved(p, 1, 0);
+    const Project first = withClipsMoved(p, {1}, 0);
     EXPECT_EQ(order(first), "BAC");
-    EXPECT_EQ(withClipMoved(first, 0, 2), p) << "it rested while B was first and comes back whole";
+    EXPECT_EQ(withClipsMoved(first, {0}, 2), p) << "it rested while B was first and comes back whole";
 }
 
 TEST(Reel, MovingNowhereChangesNothing) {
     const Project p = threeClips();
-    EXPECT_EQ(withClipMoved(p, 1, 1), p);
-    EXPECT_EQ(withClipMoved(p, 1, 2), p);
-    EXPECT_EQ(withClipMoved(p, 7, 0), p);
-    EXPECT_EQ(withClipMoved(p, 0, 99), p);
+    EXPECT_EQ(withClipsMoved(p, {1}, 1), p);
+    EXPECT_EQ(withClipsMoved(p, {1}, 2), p);
+    EXPECT_EQ(withClipsMoved(p, {7}, 0), p);
+    EXPECT_EQ(withClipsMoved(p, {0}, 99), p);
     EXPECT_EQ(withoutClip(p, -1), p);
     EXPECT_EQ(order(withoutClip(p, 1)), "AC");
 }

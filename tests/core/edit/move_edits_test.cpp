@@ -68,10 +68,8 @@ TEST(MoveEdits, PastedTransitionsGetIdsOfTheirOwn) {
     EXPECT_FALSE(transitionAt(q, 0).moves[1].id.empty());
 }
 
-TEST(MoveEdits, ClearingASideLeavesTheOther) {
-    const Project p = withSideCleared(plungeProject(), 0, Side::Outgoing);
-    EXPECT_TRUE(curveAt(p, zoomOut).isEmpty());
-    EXPECT_FALSE(curveAt(p, zoomIn).isEmpty());
+TEST(MoveEdits, ANewMoveTakesEightFramesOrWhatTheClipHas) {
+    const Project p = plungeProject();
     EXPECT_EQ(usualFrames(p, 0, Side::Outgoing), 8);
     Project shortClip = p;
     shortClip.reel[0].length = 3;

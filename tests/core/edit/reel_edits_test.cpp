@@ -188,7 +188,7 @@ TEST(CutToBeats, ShotsThatAreTooShortSayAndTheRestStaysOnTheBeat) {
 TEST(CutToBeats, NeedsBeats) {
     const Project p = fourClips();
     EXPECT_EQ(cutToBeats(p, {0, 1}, 2).project, p);
-    EXPECT_EQ(withLengthInBeats(onBeats(p, 120), 0, 2).reel[0].length, 25);
+    EXPECT_EQ(cutToBeats(onBeats(p, 120), {0}, 2).project.reel[0].length, 25);
 }
 
 TEST(Overlap, ShortagesAreRecorded) {

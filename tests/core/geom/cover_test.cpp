@@ -6,9 +6,12 @@
 #include <random>
 
 #include "core/geom/coverage.h"
+#include "tests/support/pictures.h"
 
 namespace virga::cover_test {
 namespace {
+
+using test::coveringZoom;
 
 constexpr Size frame{640, 360};
 const Point middle{320, 180};

@@ -1,11 +1,14 @@
 #include "core/geom/coverage.h"
 
 #include "core/geom/cover.h"
+#include "tests/support/pictures.h"
 
 #include <gtest/gtest.h>
 
 namespace virga::coverage_test {
 namespace {
+
+using test::coveringZoom;
 
 constexpr Size hd{1920, 1080};
 

@@ -20,13 +20,5 @@ TEST(Shutter, IsCentredOnTheFramesOwnTimeUnlessSet) {
     EXPECT_EQ(openInterval({9999, {}, 0}, 0), (OpenInterval{-1, 1})) << "720 degrees is the most";
 }
 
-TEST(Shutter, SamplesLieInTheMiddleOfEqualParts) {
-    const auto times = sampleTimes({0, 1}, 4);
-    ASSERT_EQ(times.size(), 4u);
-    EXPECT_DOUBLE_EQ(times[0], 0.125);
-    EXPECT_DOUBLE_EQ(times[3], 0.875);
-    EXPECT_EQ(sampleTimes({2, 3}, 0).size(), 1u);
-}
-
 } // namespace
 } // namespace virga::shutter_test

@@ -1,9 +1,9 @@
 // Overlaps: which shots are on screen, and which lies on top.
 #include <gtest/gtest.h>
 
+#include "core/check/flow.h"
 #include "core/edit/edits.h"
 #include "core/edit/reel_edits.h"
-#include "core/flow/flow.h"
 #include "core/plan/plan.h"
 #include "tests/support/projects.h"
 

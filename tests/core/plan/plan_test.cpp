@@ -4,7 +4,6 @@
 #include <gtest/gtest.h>
 
 #include "core/edit/edits.h"
-#include "core/plan/import_media.h"
 #include "tests/support/projects.h"
 
 namespace virga::plan_test {
@@ -109,21 +108,6 @@ TEST(PlanHash, ChangesWithWhatIsSeenAndWithNothingElse) {
     EXPECT_NE(at(p, 3), at(edges, 3));
     // A clip pushed along the reel looks the same as before.
     EXPECT_EQ(at(p, 30), at(withClipTrimmed(p, 0, Edge::Tail, 5), 35));
-}
-
-TEST(Import, TakesOverWhatProbingFound) {
-    MediaInfo info;
-    info.path = "relative.mp4";
-    info.video = VideoInfo{};
-    info.video->size = {720, 1280};
-    info.video->duration = Rational(7, 2);
-    info.audio = AudioInfo{};
-    const Media m = mediaFrom(info);
-    EXPECT_TRUE(m.path.is_absolute());
-    EXPECT_EQ(m.size, (Size{720, 1280}));
-    EXPECT_EQ(m.duration, Rational(7, 2));
-    EXPECT_TRUE(m.sound);
-    EXPECT_TRUE(m.hasPicture());
 }
 
 } // namespace

@@ -6,9 +6,9 @@
 
 #include "core/curve/curve_edit.h"
 #include "core/edit/speed_edits.h"
+#include "core/edit/steer.h"
 #include "core/plan/plan.h"
 #include "core/plan/seen_speed.h"
-#include "core/plan/steer.h"
 #include "core/project/project_json.h"
 #include "tests/support/projects.h"
 #include "tests/support/told.h"

@@ -11,7 +11,7 @@
 #include "core/edit/move_edits.h"
 #include "core/project/project_file.h"
 #include "core/project/project_json.h"
-#include "tests/support/clips.h"
+#include "tests/support/folder.h"
 #include "tests/support/projects.h"
 
 namespace virga::limits_test {

@@ -6,8 +6,9 @@
 
 #include "core/base/file.h"
 #include "core/edit/edits.h"
+#include "core/edit/reel_edits.h"
 #include "core/project/project_json.h"
-#include "tests/support/clips.h"
+#include "tests/support/folder.h"
 #include "tests/support/projects.h"
 
 namespace virga::project_file_test {
@@ -95,7 +96,7 @@ TEST(ProjectFile, UnknownFieldsSurviveEverywhere) {
     ASSERT_TRUE(project) << describe(project.error());
     EXPECT_EQ(project->reel[1].transition.moves.back().kind, MoveKind::Unknown);
     // An edit elsewhere, even one that moves the clip, does not lose them.
-    Project edited = withClipMoved(withClipTrimmed(*project, 0, Edge::Tail, -3), 1, 0);
+    Project edited = withClipsMoved(withClipTrimmed(*project, 0, Edge::Tail, -3), {1}, 0);
     ASSERT_TRUE(saveProject(edited, folder / "q.virga"));
     const json back = json::parse(readFile(folder / "q.virga").value());
     EXPECT_EQ(back["future"], document["future"]);

@@ -7,7 +7,7 @@
 
 #include "core/raster/sampler.h"
 #include "core/raster/transfer.h"
-#include "tests/support/clips.h"
+#include "tests/support/folder.h"
 #include "tests/support/pictures.h"
 
 namespace virga::imagemagick_test {

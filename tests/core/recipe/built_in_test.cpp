@@ -1,7 +1,7 @@
 // Every built-in recipe, in every direction, at the usual, half and double length, through the flow check.
 #include <gtest/gtest.h>
 
-#include "core/flow/flow.h"
+#include "core/check/flow.h"
 #include "core/plan/plan.h"
 #include "core/project/project_file.h"
 #include "core/recipe/recipe.h"

@@ -4,10 +4,10 @@
 #include <gtest/gtest.h>
 
 #include "core/curve/curve_edit.h"
+#include "core/edit/carry_on.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/piece_edits.h"
 #include "core/edit/reel_edits.h"
-#include "core/flow/carry_on.h"
 #include "core/project/project_json.h"
 #include "core/recipe/many.h"
 #include "tests/support/projects.h"

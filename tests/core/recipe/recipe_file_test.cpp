@@ -11,7 +11,7 @@
 #include "core/project/project_json.h"
 #include "core/recipe/link.h"
 #include "core/recipe/shelf.h"
-#include "tests/support/clips.h"
+#include "tests/support/folder.h"
 #include "tests/support/projects.h"
 
 namespace virga::recipe_file_test {

@@ -7,11 +7,11 @@
 #include <numbers>
 #include <set>
 
+#include "core/check/flow.h"
 #include "core/curve/curve.h"
 #include "core/curve/matching.h"
+#include "core/edit/edge_fixes.h"
 #include "core/edit/move_edits.h"
-#include "core/flow/edge_fixes.h"
-#include "core/flow/flow.h"
 #include "core/plan/cut_match.h"
 #include "core/recipe/fit.h"
 #include "core/recipe/many.h"

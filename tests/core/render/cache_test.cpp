@@ -1,4 +1,4 @@
-#include "core/render/bounded_cache.h"
+#include "core/base/bounded_cache.h"
 
 #include <gtest/gtest.h>
 #include <thread>

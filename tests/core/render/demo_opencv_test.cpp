@@ -8,7 +8,7 @@
 #include <opencv2/imgproc.hpp>
 #include <vector>
 
-#include "core/media/video_reader.h"
+#include "core/decode/video_reader.h"
 #include "core/raster/sampler.h"
 #include "tests/support/pictures.h"
 

@@ -3,11 +3,11 @@
 #include <fstream>
 #include <gtest/gtest.h>
 
-#include "core/deliver/export_reel.h"
+#include "core/decode/import_media.h"
+#include "core/decode/probe.h"
 #include "core/edit/edits.h"
 #include "core/edit/move_edits.h"
-#include "core/media/probe.h"
-#include "core/plan/import_media.h"
+#include "core/export/export_reel.h"
 #include "core/raster/kept_light.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"

@@ -6,15 +6,15 @@
 #include <tbb/global_control.h>
 
 #include "core/curve/curve_edit.h"
-#include "core/deliver/export_needs.h"
+#include "core/edit/carry_on.h"
 #include "core/edit/layer_edits.h"
-#include "core/flow/carry_on.h"
+#include "core/export/export_needs.h"
 #include "core/plan/cut_match.h"
 #include "core/raster/transfer.h"
 #include "core/render/finish_frame.h"
 #include "core/render/path_blur.h"
 #include "core/render/render_frame.h"
-#include "tests/core/finish/canvases.h"
+#include "tests/core/effects/canvases.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"
 #include "tests/support/projects.h"
@@ -48,7 +48,7 @@ protected:
     }
     Project twoClipsHere() { return withClips(twoClips(m_folder / "a.mp4", m_folder / "b.mp4")); }
     Image<Deep16> deep(const Project& p, std::int64_t frame, Size output = size) {
-        auto picture = renderDeepFrame(p, frame, output, exactQuality, m_pool);
+        auto picture = renderDeepPlan(p, planFrame(p, frame), output, exactQuality, m_pool);
         EXPECT_TRUE(picture) << describe(picture.error());
         return picture ? std::move(*picture) : Image<Deep16>();
     }

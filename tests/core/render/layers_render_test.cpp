@@ -3,12 +3,12 @@
 #include <gtest/gtest.h>
 #include <numbers>
 
+#include "core/audio/audio_mix.h"
+#include "core/audio/audio_reader.h"
+#include "core/audio/wav.h"
 #include "core/edit/edits.h"
 #include "core/edit/layer_edits.h"
 #include "core/edit/reel_edits.h"
-#include "core/media/audio_reader.h"
-#include "core/media/wav.h"
-#include "core/render/audio_mix.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"

@@ -6,7 +6,7 @@
 #include <thread>
 
 #include "core/edit/layer_edits.h"
-#include "core/media/proxy.h"
+#include "core/encode/proxy.h"
 #include "core/motion/move.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
-#include "core/flow/carry_on.h"
+#include "core/edit/carry_on.h"
 #include "core/plan/cut_match.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"
@@ -35,7 +35,7 @@ protected:
     // The disc's middle in a frame whose shutter opens and closes at once, `after` frames behind the frame's own time.
     Point discIn(Project p, int fromCut, double after) {
         p.settings.shutter = {.angle = 0, .phase = after * 360};
-        const auto picture = renderDeepFrame(p, 25 + fromCut, size, exactQuality, m_pool);
+        const auto picture = renderDeepPlan(p, planFrame(p, 25 + fromCut), size, exactQuality, m_pool);
         EXPECT_TRUE(picture);
         Point sum(0, 0);
         double weight = 0;

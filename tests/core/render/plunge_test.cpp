@@ -1,7 +1,7 @@
 // A zoom 1 -> 2.5 in 5 frames into 0.62 -> 1 in 12, as editors use it.
 #include <gtest/gtest.h>
 
-#include "core/flow/clip_facts.h"
+#include "core/plan/clip_facts.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"
 #include "tests/support/pictures.h"

@@ -3,9 +3,9 @@
 #include <gtest/gtest.h>
 #include <tbb/global_control.h>
 
+#include "core/decode/import_media.h"
+#include "core/decode/probe.h"
 #include "core/edit/edits.h"
-#include "core/media/probe.h"
-#include "core/plan/import_media.h"
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "core/render/thumbnail.h"

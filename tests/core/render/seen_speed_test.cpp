@@ -8,8 +8,8 @@
 #include <opencv2/calib3d.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "core/flow/clip_facts.h"
-#include "core/flow/flow.h"
+#include "core/check/flow.h"
+#include "core/plan/clip_facts.h"
 #include "core/plan/seen_speed.h"
 #include "core/render/render_frame.h"
 #include "tests/support/clips.h"

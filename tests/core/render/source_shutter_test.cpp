@@ -2,11 +2,11 @@
 #include <gtest/gtest.h>
 #include <set>
 
-#include "core/deliver/export_needs.h"
-#include "core/deliver/export_reel.h"
-#include "core/media/encoder.h"
-#include "core/media/probe.h"
-#include "core/plan/import_media.h"
+#include "core/decode/import_media.h"
+#include "core/decode/probe.h"
+#include "core/encode/encoder.h"
+#include "core/export/export_needs.h"
+#include "core/export/export_reel.h"
 #include "core/raster/kept_light.h"
 #include "core/raster/transfer.h"
 #include "core/render/render_frame.h"
@@ -34,7 +34,7 @@ protected:
         for (Clip& clip : m_project.reel) clip.sourceIn = 0, clip.length = 8;
     }
     double lightAt(std::int64_t frame) {
-        const auto picture = renderDeepFrame(m_project, frame, {160, 96}, exactQuality, m_pool);
+        const auto picture = renderDeepPlan(m_project, planFrame(m_project, frame), {160, 96}, exactQuality, m_pool);
         EXPECT_TRUE(picture) << (picture ? "" : describe(picture.error()));
         return picture ? linearFromCode(double(picture->at(80, 48).g - deepBlack) / (deepWhite - deepBlack)) : -1;
     }

@@ -1,6 +1,6 @@
 // That copies stand out by their mirror axis, from outside: symmetric pairs of features are found in rendered frames as
 // Loy and Eklundh do ("Detecting Symmetry and Symmetric Clusters of Features", ECCV 2006, sections 3 and 4), with
-// OpenCV's SIFT, and held against what the check counts (core/flow/copies_seen.h).
+// OpenCV's SIFT, and held against what the check counts (core/plan/copies_seen.h).
 #include <algorithm>
 #include <cmath>
 #include <gtest/gtest.h>
@@ -8,7 +8,7 @@
 #include <opencv2/features2d.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "core/flow/copies_seen.h"
+#include "core/plan/copies_seen.h"
 #include "core/project/project_file.h"
 #include "core/render/render_frame.h"
 #include "tests/support/projects.h"
