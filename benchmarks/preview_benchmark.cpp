@@ -96,14 +96,14 @@ void openProject(MainWindow& window, const QString& path) {
 
 // A key of the first lane dragged up and down; from each event until a picture of that edit has been painted.
 void measureDrags(MainWindow& window, const char* what) {
-    LaneChart* chart = window.lanes()->findChild<LaneChart*>();
+    LaneChart* chart = window.views().lanes->findChild<LaneChart*>();
     if (!chart) return;
     // At the playhead beside the cut, where the moves are fastest.
     window.document()->setPlayhead(cutFrame(*window.document()->project(), window.document()->cut()) - 1);
     settle(window);
     const Curve& curve = curveAt(*window.document()->project(), chart->address(Side::Outgoing));
     const QPointF from = chart->keyPoint(Side::Outgoing, int(curve.keys.size()) - 1);
-    PictureView* picture = window.picture();
+    PictureView* picture = window.views().picture;
     PaintedAt painted(picture);
     int shown = 0;
     int paints = 0; // before the picture that came last
@@ -143,11 +143,11 @@ struct Pass {
 
 // Plays one round of what is played; from scratch or again.
 Pass playRound(MainWindow& window) {
-    Player* player = window.player();
+    Player* player = &window.services().player;
     const auto [from, to] = player->range();
     Pass pass;
     int shown = 0;
-    const auto seen = QObject::connect(window.picture(), &PictureView::shown, [&] { ++shown; });
+    const auto seen = QObject::connect(window.views().picture, &PictureView::shown, [&] { ++shown; });
     player->play();
     while (player->isStarting()) waitForEvents();
     QElapsedTimer clock;
@@ -184,7 +184,7 @@ void editForAnHour(MainWindow& window, const char* project) {
         const Project& p = *d->project();
         d->select({Selection::CutSelected, int(draw() % unsigned(cutCount(p)))});
         d->setPlayhead(cutFrame(p, d->cut()) - 6 + std::int64_t(draw() % 12));
-        const LaneChart* chart = window.lanes()->findChild<LaneChart*>();
+        const LaneChart* chart = window.views().lanes->findChild<LaneChart*>();
         if (chart && draw() % 3) {
             const Curve curve = curveAt(p, chart->address(Side::Outgoing));
             if (!curve.keys.empty()) {
@@ -204,8 +204,8 @@ void editForAnHour(MainWindow& window, const char* project) {
             fmt::print(
                 "after {} minutes: {:.0f} MB resident, pictures {:.0f} of at most {:.0f} MB, {:.0f} MB asked for, {} "
                 "steps to undo\n",
-                second / 60, residentMegabytes(), double(window.memoryUsed()) / 1e6, double(window.memory()) / 1e6,
-                askedFor(), d->undoStack()->count());
+                second / 60, residentMegabytes(), double(window.services().memoryUsed()) / 1e6,
+                double(window.services().memory()) / 1e6, askedFor(), d->undoStack()->count());
     }
     fmt::print("memory over the hour: {:.0f} MB at its start, {:.0f} MB at most\n", start, most);
 }
@@ -228,10 +228,10 @@ int main(int argc, char** argv) {
     }
     const bool hour = argc > 2 && std::string(argv[2]) == "--hour";
     MainWindow window;
-    window.player()->useStandIn(true);
+    window.services().player.useStandIn(true);
     window.resize(1280, 800);
     window.show();
-    window.setAssembling(false);
+    window.windowLayout()->setAssembling(false);
     if (argc > 2 && std::string(argv[2]) == "--only-hour") {
         editForAnHour(window, argv[1]);
         window.document()->undoStack()->setClean();
@@ -260,7 +260,7 @@ int main(int argc, char** argv) {
         settle(window);
     }
     { // a general-purpose painter, one picture turned and scaled
-        const QSize size = window.picture()->image().size();
+        const QSize size = window.views().picture->image().size();
         QImage from(1280, 720, QImage::Format_RGBX8888), to(size, QImage::Format_RGB32);
         from.fill(Qt::darkCyan);
         Times times;
@@ -282,12 +282,12 @@ int main(int argc, char** argv) {
 
     // 2. Each of the demo's cuts, twice, from nothing.
     for (int cut = 0; cut < cutCount(*d->project()); ++cut) {
-        window.setMemory(64); // forgets everything
-        window.setMemory(FrameService::usualBudget());
+        window.services().setMemory(64); // forgets everything
+        window.services().setMemory(FrameService::usualBudget());
         d->select({Selection::CutSelected, cut});
         settle(window);
-        window.player()->setSpan(Player::CutSpan);
-        window.frames()->drop("ahead-");
+        window.services().player.setSpan(Player::CutSpan);
+        window.services().frames.drop("ahead-");
         const Pass first = playRound(window);
         const Pass second = playRound(window);
         fmt::print("cut {}: first pass {} left out ({:.1f} shown a second), second pass {} left out\n", cut + 1,
@@ -315,18 +315,19 @@ int main(int argc, char** argv) {
         p = withClip(p, 0, clipFor(p, *findMedia(p, id)));
         if (!saveProject(p, (home.path() + "/4k.virga").toStdString())) return 2;
     }
-    window.proxies()->setOn(false);
+    window.services().proxies.setOn(false);
     openProject(window, home.path() + "/4k.virga");
-    window.player()->setSpan(Player::ReelSpan);
+    window.services().player.setSpan(Player::ReelSpan);
     const Pass without = playRound(window);
-    window.proxies()->setOn(true);
+    window.services().proxies.setOn(true);
     QElapsedTimer making;
     making.start();
-    while (window.proxies()->stateOf(d->project()->media[0]).kind != Proxies::State::Ready && making.elapsed() < 300000)
+    while (window.services().proxies.stateOf(d->project()->media[0]).kind != Proxies::State::Ready &&
+           making.elapsed() < 300000)
         waitForEvents();
     const double made = double(making.elapsed()) * 1e-3;
-    window.setMemory(64);
-    window.setMemory(FrameService::usualBudget());
+    window.services().setMemory(64);
+    window.services().setMemory(FrameService::usualBudget());
     const Pass with = playRound(window);
     fmt::print(
         "4K, 25 frames a second: {:.1f} shown a second; with its light copy {:.1f}, {} left out (made in {:.1f} s "

@@ -80,23 +80,24 @@ int main(int argc, char** argv) {
     window.show();
     if (!window.files()->open(QString::fromLocal8Bit(argv[1]), false)) return 2;
     wait([&] { return window.isSettled(); }, 60000);
-    window.showRecipes("plunge");
+    window.windowLayout()->showRecipes("plunge");
     wait([&] { return window.isSettled(); }, 60000);
     Document* document = window.document();
     std::map<QString, std::pair<int, double>> rendered;
-    QObject::connect(window.frames(), &FrameService::ready, &window, [&](const QString& slot, const FrameResult& r) {
-        auto& one = rendered[slot.section('/', 0, 0)];
-        ++one.first, one.second += r.milliseconds;
-    });
+    QObject::connect(&window.services().frames, &FrameService::ready, &window,
+                     [&](const QString& slot, const FrameResult& r) {
+                         auto& one = rendered[slot.section('/', 0, 0)];
+                         ++one.first, one.second += r.milliseconds;
+                     });
     for (const int cut : {3, 1, 4}) {
-        for (RecipeCard* card : window.recipeSheet()->grid()->cards()) card->clearFrames();
+        for (RecipeCard* card : window.views().recipeSheet->grid()->cards()) card->clearFrames();
         QElapsedTimer clock;
         clock.start();
         document->select({Selection::CutSelected, cut, {}});
         QApplication::processEvents();
         const auto inSight = [&] {
             std::vector<RecipeCard*> seen;
-            for (RecipeCard* card : window.recipeSheet()->grid()->cards())
+            for (RecipeCard* card : window.views().recipeSheet->grid()->cards())
                 if (!card->visibleRegion().isEmpty()) seen.push_back(card);
             return seen;
         }();

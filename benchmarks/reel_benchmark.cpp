@@ -89,20 +89,20 @@ int main(int argc, char** argv) {
         MainWindow window;
         window.resize(1600, 900);
         window.show();
-        window.setAssembling(true);
+        window.windowLayout()->setAssembling(true);
         QApplication::processEvents();
         QElapsedTimer clock;
         clock.start();
         window.files()->open(QString::fromStdString(path), false);
         QApplication::processEvents();
-        window.reel()->repaint();
+        window.views().reel->repaint();
         const double shown = double(clock.nsecsElapsed()) * 1e-6;
         // Thumbnails in sight, waveforms; the flow check and the exact picture go on behind.
         QElapsedTimer rest;
         rest.start();
-        window.reel()->zoomBy(12);
-        window.reel()->repaint();
-        while (!window.thumbnails()->isIdle()) QApplication::processEvents(QEventLoop::AllEvents, 5);
+        window.views().reel->zoomBy(12);
+        window.views().reel->repaint();
+        while (!window.services().thumbnails.isIdle()) QApplication::processEvents(QEventLoop::AllEvents, 5);
         const double filled = double(clock.nsecsElapsed()) * 1e-6;
         settle(window);
         fmt::print("open, {} time: shown after {:.0f} ms, all thumbnails in sight after {:.0f} ms, all at rest after "
@@ -111,7 +111,7 @@ int main(int argc, char** argv) {
         if (std::string(which) != "third") continue;
 
         Times scroll, whole;
-        ReelView* reel = window.reel();
+        ReelView* reel = window.views().reel;
         const auto wheel = [&](int steps) {
             const QPointF at(800, 150);
             QWheelEvent event(at, reel->mapToGlobal(at), {}, {0, steps * 120}, Qt::NoButton, {}, Qt::NoScrollPhase,
@@ -139,7 +139,8 @@ int main(int argc, char** argv) {
                    "clips in sight {:.2f} ms\n",
                    reel->width(), reel->height(), scroll.at(0.5), scroll.at(0.99), whole.at(0.5));
         fmt::print("memory: {:.0f} MB more than before; thumbnails {:.1f} of at most {} MB\n",
-                   residentMegabytes() - before, double(window.thumbnails()->bytes()) / 1e6, 96 * 1048576 / 1000000);
+                   residentMegabytes() - before, double(window.services().thumbnails.bytes()) / 1e6,
+                   96 * 1048576 / 1000000);
     }
 
     // The same many pictures and names in a general-purpose view.

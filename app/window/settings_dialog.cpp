@@ -27,11 +27,11 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     memory->setRange(64, 65536);
     memory->setUnit(tr(" MB"), 0, 64);
     memory->setFixedWidth(96);
-    memory->setValue(double(window->memory() >> 20));
+    memory->setValue(double(window->services().memory() >> 20));
     memory->setAccessibleName(tr("Memory for pictures, in megabytes"));
     setTip(memory, tr("Finished frames and the shots' pictures, for Picture, Ladder, recipes and playing together"));
     connect(memory, &NumberField::edited, this, [this](double megabytes) {
-        m_window->setMemory(std::size_t(megabytes) << 20);
+        m_window->services().setMemory(std::size_t(megabytes) << 20);
         QSettings().setValue("cacheMegabytes", qulonglong(megabytes));
         refresh();
     });
@@ -65,8 +65,8 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     auto* copies = new Choices({{tr("of large and slow shots"), {}, tr("Made in the background, for looking at only")},
                                 {tr("none"), {}, tr("Shots are always read themselves")}},
                                form);
-    copies->setCurrent(window->proxies()->isOn() ? 0 : 1);
-    connect(copies, &Choices::chosen, this, [this](int i) { m_window->proxies()->setOn(i == 0); });
+    copies->setCurrent(window->services().proxies.isOn() ? 0 : 1);
+    connect(copies, &Choices::chosen, this, [this](int i) { m_window->services().proxies.setOn(i == 0); });
     rows.add(tr("light copies"), copies);
     auto* disk = new QWidget(form);
     auto* diskRow = new QHBoxLayout(disk);
@@ -77,9 +77,9 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     setTip(m_remove, tr("Deletes all light copies from the disk; they can be made again"));
     connect(m_remove, &QPushButton::clicked, this, [this] {
         m_remove->setEnabled(false);
-        m_window->proxies()->removeAll();
+        m_window->services().proxies.removeAll();
     });
-    connect(window->proxies(), &Proxies::changed, this, &SettingsDialog::countCopies);
+    connect(&window->services().proxies, &Proxies::changed, this, &SettingsDialog::countCopies);
     diskRow->addWidget(m_copies, 1);
     diskRow->addWidget(m_remove);
     rows.add({}, disk);
@@ -93,8 +93,8 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     auto* usual = new QPushButton(tr("As at first"), this);
     connect(usual, &QPushButton::clicked, this, [this, memory] {
         QSettings().remove("cacheMegabytes");
-        m_window->setMemory(FrameService::usualBudget());
-        memory->setValue(double(m_window->memory() >> 20));
+        m_window->services().setMemory(FrameService::usualBudget());
+        memory->setValue(double(m_window->services().memory() >> 20));
         refresh();
     });
     auto* close = new QPushButton(tr("Close"), this);
@@ -123,7 +123,7 @@ void SettingsDialog::refresh() {
     m_used->setText(
         tr("Now %1 MB are kept. What is beyond the limit is forgotten, the longest unused first, and made again "
            "when it is asked for.")
-            .arg(m_window->memoryUsed() >> 20));
+            .arg(m_window->services().memoryUsed() >> 20));
 }
 
 } // namespace virga

@@ -1,55 +1,19 @@
 #include "app/window/shortcuts_dialog.h"
 
+#include <QAction>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QSettings>
 #include <QTreeWidget>
 #include <QVBoxLayout>
-#include <algorithm>
 
 #include "app/style/controls.h"
 #include "app/style/plain_text.h"
 
 namespace virga {
-namespace {
-
-QString settingFor(const QString& path) {
-    QString key = path;
-    return "keys/" + key.replace('/', '|');
-}
-
-} // namespace
-
-void Shortcuts::add(QAction* action, const QString& path) {
-    m_commands.push_back({action, path, action->shortcut()});
-    if (const QVariant kept = QSettings().value(settingFor(path)); kept.isValid())
-        action->setShortcut(QKeySequence(kept.toString(), QKeySequence::PortableText));
-}
-
-const Shortcuts::Command* Shortcuts::on(const QKeySequence& keys, const QAction* except) const {
-    if (keys.isEmpty()) return nullptr;
-    const auto found = std::find_if(m_commands.begin(), m_commands.end(), [&](const Command& c) {
-        return c.action != except && c.action->shortcut() == keys;
-    });
-    return found == m_commands.end() ? nullptr : &*found;
-}
-
-void Shortcuts::set(const Command& command, const QKeySequence& keys) {
-    command.action->setShortcut(keys);
-    if (keys == command.usual)
-        QSettings().remove(settingFor(command.path));
-    else
-        QSettings().setValue(settingFor(command.path), keys.toString(QKeySequence::PortableText));
-}
-
-void Shortcuts::reset() {
-    for (const Command& command : m_commands) set(command, command.usual);
-}
-
 KeyField::KeyField(QWidget* parent) : QLineEdit(parent) {
     setReadOnly(true);
     setPlaceholderText(tr("Click here and press the new key"));
@@ -82,7 +46,7 @@ void KeyField::keyPressEvent(QKeyEvent* event) {
     emit pressed(m_pressed);
 }
 
-ShortcutsDialog::ShortcutsDialog(Shortcuts* shortcuts, QWidget* parent) : QDialog(parent), m_shortcuts(shortcuts) {
+ShortcutsDialog::ShortcutsDialog(CommandTable* commands, QWidget* parent) : QDialog(parent), m_commands(commands) {
     setWindowTitle(tr("Keys of the commands"));
     setObjectName("shortcutsDialog");
     resize(560, 560);
@@ -111,9 +75,9 @@ ShortcutsDialog::ShortcutsDialog(Shortcuts* shortcuts, QWidget* parent) : QDialo
     m_keys->setAccessibleName(tr("New key"));
     setTip(m_keys, tr("Click here and press the new key"));
     connect(m_keys, &KeyField::pressed, this, [this](const QKeySequence& keys) {
-        const auto* other = m_shortcuts->on(keys, current() ? current()->action : nullptr);
+        const auto* other = m_commands->on(keys, current() ? current()->action : nullptr);
         m_told->setText(other ? tr("%1 is on “%2”, which would be left without a key.")
-                                    .arg(keys.toString(QKeySequence::NativeText), other->path)
+                                    .arg(keys.toString(QKeySequence::NativeText), other->path())
                               : QString());
         m_set->setText(other ? tr("Take it from there") : tr("Put it on this key"));
         m_set->setEnabled(current() && !keys.isEmpty() && keys != current()->action->shortcut());
@@ -129,13 +93,13 @@ ShortcutsDialog::ShortcutsDialog(Shortcuts* shortcuts, QWidget* parent) : QDialo
     m_set = push(tr("Put it on this key"), [this] { assign(); });
     m_set->setObjectName("primary");
     m_none = push(tr("No key"), [this] {
-        if (current()) m_shortcuts->set(*current(), {});
+        if (current()) m_commands->setKeys(*current(), {});
         fill();
     });
     m_usual = push(tr("As at first"), [this] {
         if (!current()) return;
-        if (const auto* other = m_shortcuts->on(current()->usual, current()->action)) m_shortcuts->set(*other, {});
-        m_shortcuts->set(*current(), current()->usual);
+        if (const auto* other = m_commands->on(current()->usual, current()->action)) m_commands->setKeys(*other, {});
+        m_commands->setKeys(*current(), current()->usual);
         fill();
     });
     column->addLayout(row);
@@ -147,7 +111,7 @@ ShortcutsDialog::ShortcutsDialog(Shortcuts* shortcuts, QWidget* parent) : QDialo
     auto* all = new QPushButton(tr("All as at first"), this);
     all->setAutoDefault(false);
     connect(all, &QPushButton::clicked, this, [this] {
-        m_shortcuts->reset();
+        m_commands->resetKeys();
         fill();
     });
     auto* close = new QPushButton(tr("Close"), this);
@@ -166,9 +130,9 @@ void ShortcutsDialog::fill() {
     {
         const QSignalBlocker quiet(m_list);
         m_list->clear();
-        for (const auto& command : m_shortcuts->commands()) {
+        for (const auto& command : m_commands->all()) {
             auto* item = new QTreeWidgetItem(m_list);
-            item->setText(0, command.path);
+            item->setText(0, command.path());
             item->setText(1, command.action->shortcut().toString(QKeySequence::NativeText));
             if (command.action->shortcut() != command.usual) { // told by its weight, too
                 QFont font = item->font(1);
@@ -195,9 +159,9 @@ void ShortcutsDialog::filter() {
     }
 }
 
-const Shortcuts::Command* ShortcutsDialog::current() const {
+const Command* ShortcutsDialog::current() const {
     const int at = m_list->indexOfTopLevelItem(m_list->currentItem());
-    return at >= 0 ? &m_shortcuts->commands()[std::size_t(at)] : nullptr;
+    return at >= 0 ? &m_commands->all()[std::size_t(at)] : nullptr;
 }
 
 void ShortcutsDialog::showCurrent() {
@@ -215,8 +179,8 @@ void ShortcutsDialog::assign() {
     const auto* command = current();
     const QKeySequence keys = m_keys->keys();
     if (!command || keys.isEmpty()) return;
-    if (const auto* other = m_shortcuts->on(keys, command->action)) m_shortcuts->set(*other, {});
-    m_shortcuts->set(*command, keys);
+    if (const auto* other = m_commands->on(keys, command->action)) m_commands->setKeys(*other, {});
+    m_commands->setKeys(*command, keys);
     fill();
 }
 

@@ -1,36 +1,17 @@
 #pragma once
 // All commands and the keys that they are on, to be changed: a key that another command has is taken from it only when
-// that is said. Kept in the user's settings; what was not changed follows the program.
-#include <QAction>
+// that is said.
 #include <QDialog>
 #include <QKeySequence>
 #include <QLineEdit>
+
+#include "app/window/command_table.h"
 
 class QLabel;
 class QPushButton;
 class QTreeWidget;
 
 namespace virga {
-
-/// Commands with shortcuts: their keys as the program has them, and as the user put them.
-class Shortcuts {
-public:
-    /// Takes a command in and gives it the user's keys, where there are some. `path`: its menus and its name.
-    void add(QAction* action, const QString& path);
-    struct Command {
-        QAction* action = nullptr;
-        QString path;
-        QKeySequence usual;
-    };
-    const std::vector<Command>& commands() const { return m_commands; }
-    /// The command that a key is on, but for one; null where it is free.
-    const Command* on(const QKeySequence& keys, const QAction* except) const;
-    void set(const Command& command, const QKeySequence& keys);
-    void reset();
-
-private:
-    std::vector<Command> m_commands;
-};
 
 /// A field that takes the next key, with its modifiers, whatever it is on.
 class KeyField : public QLineEdit {
@@ -54,16 +35,16 @@ private:
 class ShortcutsDialog : public QDialog {
     Q_OBJECT
 public:
-    ShortcutsDialog(Shortcuts* shortcuts, QWidget* parent);
+    ShortcutsDialog(CommandTable* commands, QWidget* parent);
 
 private:
     void fill();
     void filter();
     void showCurrent();
     void assign();
-    const Shortcuts::Command* current() const;
+    const Command* current() const;
 
-    Shortcuts* m_shortcuts;
+    CommandTable* m_commands;
     QLineEdit* m_search;
     QTreeWidget* m_list;
     KeyField* m_keys;

@@ -25,6 +25,7 @@
 #include "app/trace/trace_dialog.h"
 #include "app/window/main_window.h"
 #include "app/window/manual.h"
+#include "app/window/movement_actions.h"
 #include "app/window/notice_bar.h"
 #include "app/window/project_files.h"
 #include "app/window/tab_panel.h"
@@ -244,7 +245,7 @@ int runApplication(int argc, char** argv) {
         window.resize(window.size().boundedTo(screen->availableGeometry().size()));
     if (!batch && !parser.isSet(size) && settings.contains("geometry"))
         window.restoreGeometry(settings.value("geometry").toByteArray());
-    if (!batch) window.restoreBands(settings.value("bands"));
+    if (!batch) window.windowLayout()->restore(settings.value("bands"));
     window.show();
     const QStringList names = parser.positionalArguments();
     if (names.size() == 1 && names[0].endsWith(".virga")) {
@@ -290,22 +291,22 @@ int runApplication(int argc, char** argv) {
     if (parser.isSet(clip)) document->select({Selection::ClipSelected, parser.value(clip).toInt() - 1, {}});
     if (parser.isSet(adjustment))
         document->select({Selection::AdjustmentSelected, parser.value(adjustment).toInt() - 1, {}});
-    if (parser.isSet(assemble)) window.setAssembling(true);
+    if (parser.isSet(assemble)) window.windowLayout()->setAssembling(true);
     QApplication::processEvents();
-    if (parser.isSet(zoom)) window.reel()->zoomBy(parser.value(zoom).toDouble());
-    if (parser.isSet(tab)) window.tabs()->showTab(parser.value(tab).toInt() - 1);
+    if (parser.isSet(zoom)) window.views().reel->zoomBy(parser.value(zoom).toDouble());
+    if (parser.isSet(tab)) window.views().tabs->showTab(parser.value(tab).toInt() - 1);
     if (parser.isSet(lanesHeight)) {
-        window.setLanesHeight(parser.value(lanesHeight).toInt());
+        window.windowLayout()->setLanesHeight(parser.value(lanesHeight).toInt());
         QApplication::processEvents();
     }
     if (parser.isSet(shapes)) {
-        LaneContext* lanes = window.lanes()->context();
+        LaneContext* lanes = window.views().lanes->context();
         lanes->select(keysOfLane(*document->project(), lanes->place(), parser.value(shapes).toInt() - 1, 0));
         QApplication::processEvents();
-        window.lanes()->openShapes();
+        window.views().lanes->openShapes();
     }
     if (parser.isSet(unfold)) {
-        LaneContext* lanes = window.lanes()->context();
+        LaneContext* lanes = window.views().lanes->context();
         const int move = parser.value(unfold).toInt() - 1;
         LaneLook look = lanes->look(move, 0);
         look.parameters = true;
@@ -313,14 +314,14 @@ int runApplication(int argc, char** argv) {
         QApplication::processEvents();
     }
     if (parser.isSet(pictureMode))
-        window.picture()->setMode(parser.value(pictureMode) == "surround" ? PictureView::SurroundMode
-                                  : parser.value(pictureMode) == "faces"  ? PictureView::FacesMode
-                                                                          : PictureView::FrameMode);
-    if (parser.isSet(sheet)) window.showSheet();
-    if (parser.isSet(recipes)) window.showRecipes(parser.value(recipes));
-    if (parser.isSet(findings)) window.flowPanel()->showReel(true);
-    if (parser.isSet(mend)) window.flowPanel()->mendReel();
-    if (parser.isSet(moves)) window.lanes()->offerMoves(window.lanes()->addButton());
+        window.views().picture->setMode(parser.value(pictureMode) == "surround" ? PictureView::SurroundMode
+                                        : parser.value(pictureMode) == "faces"  ? PictureView::FacesMode
+                                                                                : PictureView::FrameMode);
+    if (parser.isSet(sheet)) window.windowLayout()->showSheet();
+    if (parser.isSet(recipes)) window.windowLayout()->showRecipes(parser.value(recipes));
+    if (parser.isSet(findings)) window.views().flow->showReel(true);
+    if (parser.isSet(mend)) window.views().flow->mendReel();
+    if (parser.isSet(moves)) window.views().lanes->offerMoves(window.views().lanes->addButton());
     if (parser.isSet(findCutsIn)) {
         const int n = parser.value(findCutsIn).toInt();
         const auto& media = document->project()->media;
@@ -329,7 +330,7 @@ int runApplication(int argc, char** argv) {
             return 2;
         }
         if (batch) return shotOfCuts(window, media[std::size_t(n) - 1].id, parser.value(shot));
-        window.findCuts(QString::fromStdString(media[std::size_t(n) - 1].id));
+        window.movement()->findCuts(QString::fromStdString(media[std::size_t(n) - 1].id));
     }
     if (parser.isSet(traceIn) && !parser.isSet(shot)) {
         complain(QStringLiteral("--trace makes a picture: say its file with --shot"));

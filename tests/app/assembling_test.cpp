@@ -39,9 +39,9 @@ class Assembling : public WindowTest {
 protected:
     void SetUp() override {
         WindowTest::SetUp();
-        m_window->setAssembling(true);
+        m_window->windowLayout()->setAssembling(true);
     }
-    TrayView* tray() { return m_window->tray(); }
+    TrayView* tray() { return m_window->views().tray; }
     NumberField* field(const QString& name) {
         for (auto* f : m_window->findChildren<NumberField*>())
             if (f->accessibleName() == name && f->isVisible()) return f;
@@ -107,20 +107,20 @@ TEST_F(Assembling, MissingFilesAreRelinked) {
     p.media[0].path = "/nowhere/one.mp4";
     p.media[1].path = "/nowhere/b.mp4";
     open(p);
-    ASSERT_TRUE(waitFor([this] { return m_window->shelf()->missing() == 1; })) << "b.mp4 lies near the project";
+    ASSERT_TRUE(waitFor([this] { return m_window->services().shelf.missing() == 1; })) << "b.mp4 lies near the project";
     EXPECT_TRUE(tray()->model()->summary().contains("1 missing"));
     EXPECT_TRUE(tray()->model()->index(0).data(TrayModel::Missing).toBool());
     m_window->media()->relink("media-1", at("a.mp4"));
-    ASSERT_TRUE(waitFor([this] { return m_window->shelf()->missing() == 0; }));
+    ASSERT_TRUE(waitFor([this] { return m_window->services().shelf.missing() == 0; }));
     EXPECT_EQ(project().media[0].path, m_folder / "a.mp4");
     EXPECT_EQ(document().undoStack()->undoText(), "relink");
     fs::create_directories(m_folder / "moved");
     fs::rename(m_folder / "a.mp4", m_folder / "moved/a.mp4");
-    m_window->shelf()->lookForMissing();
-    ASSERT_TRUE(waitFor([this] { return m_window->shelf()->missing() == 1; }));
+    m_window->services().shelf.lookForMissing();
+    ASSERT_TRUE(waitFor([this] { return m_window->services().shelf.missing() == 1; }));
     ASSERT_TRUE(button("Relink all…"));
     m_window->media()->relinkFrom(at("moved"));
-    ASSERT_TRUE(waitFor([this] { return m_window->shelf()->missing() == 0; }));
+    ASSERT_TRUE(waitFor([this] { return m_window->services().shelf.missing() == 0; }));
     EXPECT_EQ(project().media[0].path, m_folder / "moved/a.mp4");
     settle();
 }
@@ -170,7 +170,7 @@ TEST_F(Assembling, CollectingShowsWhatItTakesFromElsewhereAndAsks) {
 
 TEST_F(Assembling, TheClipPanelFitsCropsAndSpeedsAllChosenClips) {
     openPlunge();
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     key(Qt::Key_A, Qt::ControlModifier);
     type(field("Own scale"), "120");
     EXPECT_DOUBLE_EQ(project().reel[0].placement.scale, 1.2);
@@ -193,7 +193,7 @@ TEST_F(Assembling, BarsAreFoundAndCropped) {
     m_window->addFiles({at("upright.mp4"), at("a.mp4")});
     ASSERT_TRUE(waitFor([this] { return project().reel.size() == 2; }));
     document().select({Selection::ClipSelected, 0, {}});
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     bringIntoSight(button("Find bars"));
     click(button("Find bars"), {10, 8});
     ASSERT_TRUE(waitFor([this] { return !project().reel[0].crop.isEmpty(); }));
@@ -208,7 +208,7 @@ TEST_F(Assembling, BarsAreFoundAndCropped) {
 
 TEST_F(Assembling, TheCutPanelOverlapsAndCrossfades) {
     openPlunge();
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     document().select({Selection::CutSelected, 0, {}});
     type(field("Overlap before the cut"), "3");
     type(field("Overlap after the cut"), "30");
@@ -224,9 +224,9 @@ TEST_F(Assembling, TheCutPanelOverlapsAndCrossfades) {
 
 TEST_F(Assembling, AnOverlayComesInAndGoesOut) {
     open(withOverlayAdded(withOwnClips(twoClips()), "media-1", 10));
-    m_window->setAssembling(true);
+    m_window->windowLayout()->setAssembling(true);
     document().select({Selection::OverlaySelected, 0, {}});
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     QComboBox* entrance = nullptr;
     for (auto* box : m_window->findChildren<QComboBox*>())
         if (box->accessibleName() == "Entrance" && box->isVisible()) entrance = box;
@@ -246,7 +246,7 @@ TEST_F(Assembling, BeatsAreFoundCorrectedAndCutTo) {
     openPlunge();
     m_window->addFiles({at("song.wav")});
     ASSERT_TRUE(waitFor([this] { return project().music.size() == 1; }));
-    m_window->tabs()->showTab(MainWindow::BeatsTab);
+    m_window->views().tabs->showTab(Layout::BeatsTab);
     click(button("Find the beats"), {10, 8});
     ASSERT_TRUE(waitFor([this] { return project().music[0].tempo.has_value(); }));
     EXPECT_NEAR(project().music[0].tempo->beatsPerMinute, 120, 0.5);
@@ -300,7 +300,7 @@ TEST_F(Assembling, FramesOfAnotherShotLeftInATrimAreToldAndTrimmed) {
     EXPECT_EQ(project().reel[2].shot->to, Rational(40, 25));
     EXPECT_EQ(document().undoStack()->count(), 1) << "what was found out is no step of its own";
     document().select({Selection::ClipSelected, 2, {}});
-    m_window->setAssembling(false);
+    m_window->windowLayout()->setAssembling(false);
     ASSERT_TRUE(waitFor([this] { return button("Trim it") != nullptr; }));
     QTest::mouseClick(button("Trim it"), Qt::LeftButton);
     EXPECT_EQ(project().reel[2].length, 40);
@@ -329,7 +329,7 @@ TEST_F(Assembling, BurntInBarsAreFoundToldAndCropped) {
     // Once something moves at its cut the check tells, and crops them.
     document().apply("move", withMove(project(), 1, MoveKind::Zoom, 0, 1, 1.75, 8, 0.6, 1, 8));
     document().select({Selection::CutSelected, 1, {}});
-    m_window->setAssembling(false);
+    m_window->windowLayout()->setAssembling(false);
     ASSERT_TRUE(waitFor([this] { return button("Crop the bars") != nullptr; }));
     QTest::mouseClick(button("Crop the bars"), Qt::LeftButton);
     EXPECT_NEAR(project().reel[2].crop.top, 0.125, 0.012);
@@ -411,14 +411,14 @@ TEST_F(Assembling, EditsMadeElsewhereAreReadAndWritten) {
 
 TEST_F(Assembling, TheLayoutGoesAndComesBack) {
     openPlunge();
-    EXPECT_TRUE(m_window->isAssembling());
-    EXPECT_GE(m_window->reel()->height(), 290);
+    EXPECT_TRUE(m_window->windowLayout()->isAssembling());
+    EXPECT_GE(m_window->views().reel->height(), 290);
     key(Qt::Key_F6);
-    EXPECT_FALSE(m_window->isAssembling());
-    EXPECT_LT(m_window->reel()->height(), 200);
+    EXPECT_FALSE(m_window->windowLayout()->isAssembling());
+    EXPECT_LT(m_window->views().reel->height(), 200);
     key(Qt::Key_F6);
-    EXPECT_GE(m_window->reel()->height(), 290);
-    EXPECT_EQ(m_window->tabs()->current(), MainWindow::TrayTab);
+    EXPECT_GE(m_window->views().reel->height(), 290);
+    EXPECT_EQ(m_window->views().tabs->current(), Layout::TrayTab);
 }
 
 } // namespace

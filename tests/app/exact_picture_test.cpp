@@ -32,9 +32,10 @@ protected:
         for (auto n = from; n < to; ++n) {
             document().setPlayhead(n);
             ASSERT_TRUE(waitFor(
-                [&] { return m_window->picture()->isExact() && m_window->picture()->shownFrame() == n; }, 60000))
+                [&] { return m_window->views().picture->isExact() && m_window->views().picture->shownFrame() == n; },
+                60000))
                 << n;
-            const QImage shown = m_window->picture()->image();
+            const QImage shown = m_window->views().picture->image();
             const auto rendered = renderFrame(p, n, p.settings.size, exactQuality, pool);
             ASSERT_TRUE(rendered);
             EXPECT_EQ(compare(viewOf(shown), rendered->view()).most, 0) << "frame " << n << " as the export renders it";

@@ -28,7 +28,7 @@ protected:
         EXPECT_TRUE(dialog && dialog->isVisible());
         return dialog;
     }
-    ExportQueue* queue() { return m_window->exports(); }
+    ExportQueue* queue() { return &m_window->services().exports; }
     const QueuedExport& last() { return queue()->all().back(); }
     void fileName(ExportDialog* dialog, const char* name) {
         auto* path = dialog->findChild<QLineEdit*>("exportPath");

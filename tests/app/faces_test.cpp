@@ -66,7 +66,7 @@ protected:
         action("Faces")->trigger();
         ASSERT_TRUE(waitFor([&] { return faces()->isReady(); }, 10000));
     }
-    PictureView* picture() { return m_window->picture(); }
+    PictureView* picture() { return m_window->views().picture; }
     Faces* faces() { return picture()->faces(); }
     void press(const char* text) { QTest::mouseClick(button(text), Qt::LeftButton); }
     using WindowTest::press;
@@ -176,7 +176,7 @@ TEST_F(ThePiece, HasABackgroundBeneathEverything) {
     open(p);
     document().setPlayhead(3);
     settle();
-    EXPECT_EQ(m_window->picture()->image().pixelColor(4, 4), QColor(Qt::black));
+    EXPECT_EQ(m_window->views().picture->image().pixelColor(4, 4), QColor(Qt::black));
     whenShown<PieceDialog>([&](PieceDialog* dialog) {
         auto* colour = dialog->findChild<QLineEdit*>({}, Qt::FindDirectChildrenOnly);
         for (QLineEdit* field : dialog->findChildren<QLineEdit*>())
@@ -189,7 +189,7 @@ TEST_F(ThePiece, HasABackgroundBeneathEverything) {
     });
     action("The piece's size, rate, background…")->trigger();
     settle();
-    const QColor seen = m_window->picture()->image().pixelColor(4, 4);
+    const QColor seen = m_window->views().picture->image().pixelColor(4, 4);
     EXPECT_NEAR(seen.red(), 0x33, 1);
     EXPECT_NEAR(seen.green(), 0x66, 1);
     EXPECT_NEAR(seen.blue(), 0x99, 1);
@@ -209,13 +209,13 @@ TEST_F(SlowShots, GetLightCopiesThatAreShownWhileEditingAndKeptForTheNextTime) {
     for (Media& media : p.media)
         media.path = m_folder / "slow.mp4", media.size = {640, 360}, media.duration = Rational(20);
     open(p);
-    Proxies* proxies = m_window->proxies();
+    Proxies* proxies = &m_window->services().proxies;
     ASSERT_TRUE(waitFor([&] { return proxies->stateOf(project().media[0]).kind == Proxies::State::Ready; }, 60000));
     EXPECT_TRUE(proxies->progressText().isEmpty()) << "all are made";
-    const TrayModel* tray = m_window->tray()->model();
+    const TrayModel* tray = m_window->views().tray->model();
     EXPECT_TRUE(tray->data(tray->index(0), Qt::ToolTipRole).toString().contains("a light copy is shown while editing"));
     settle();
-    const QImage exact = m_window->picture()->image();
+    const QImage exact = m_window->views().picture->image();
     const auto disk = Proxies::onDisk();
     EXPECT_EQ(disk.files, 1);
     EXPECT_GT(disk.bytes, 1000);
@@ -231,7 +231,7 @@ TEST_F(SlowShots, GetLightCopiesThatAreShownWhileEditingAndKeptForTheNextTime) {
     settle();
     document().setPlayhead(0);
     settle();
-    EXPECT_EQ(m_window->picture()->image(), exact);
+    EXPECT_EQ(m_window->views().picture->image(), exact);
     proxies->setOn(true);
     ASSERT_TRUE(waitFor([&] { return proxies->stateOf(project().media[0]).kind == Proxies::State::Ready; }, 10000));
     // The settings tell of them, and take them from the disk.

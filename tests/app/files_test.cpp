@@ -29,13 +29,13 @@ protected:
 
 // Adds clips, makes a move, saves, opens again: the frame is the same to the pixel.
 TEST_F(Files, APieceIsMadeSavedAndReopened) {
-    dropFiles(m_window->reel(), {500, 50}, {at("a.mp4"), at("b.mp4")});
+    dropFiles(m_window->views().reel, {500, 50}, {at("a.mp4"), at("b.mp4")});
     ASSERT_TRUE(waitFor([this] { return project().reel.size() == 2; }));
-    click(m_window->reel(), m_window->reel()->jointCentre(0));
+    click(m_window->views().reel, m_window->views().reel->jointCentre(0));
     action("Plunge")->trigger();
     document().setPlayhead(74);
     settle();
-    const QImage before = m_window->picture()->image();
+    const QImage before = m_window->views().picture->image();
     ASSERT_TRUE(document().save(at("mine.virga")));
     EXPECT_FALSE(document().isModified());
     m_window->files()->startNew();
@@ -43,7 +43,7 @@ TEST_F(Files, APieceIsMadeSavedAndReopened) {
     ASSERT_TRUE(m_window->files()->open(at("mine.virga")));
     document().setPlayhead(74);
     settle();
-    EXPECT_EQ(m_window->picture()->image(), before);
+    EXPECT_EQ(m_window->views().picture->image(), before);
 }
 
 TEST_F(Files, UnsavedChangesAreAskedAbout) {

@@ -22,7 +22,7 @@ namespace {
 class Finishing : public WindowTest {
 protected:
     MoveMenu* openMenu() {
-        QTest::mouseClick(m_window->lanes()->addButton(), Qt::LeftButton);
+        QTest::mouseClick(m_window->views().lanes->addButton(), Qt::LeftButton);
         MoveMenu* menu = nullptr;
         waitFor([&] { return (menu = qobject_cast<MoveMenu*>(QApplication::activePopupWidget())) != nullptr; }, 2000);
         return menu;
@@ -34,9 +34,9 @@ protected:
         QTest::mouseClick(menu->tile(kind), Qt::LeftButton, modifiers);
         QTest::qWait(20);
     }
-    const Stack& stack() { return *m_window->lanes()->context()->stack(); }
-    LaneHeader* header(int move, int channel = 0) { return m_window->lanes()->header(move, channel); }
-    LaneChart* chart(int move, int channel = 0) { return m_window->lanes()->chart(move, channel); }
+    const Stack& stack() { return *m_window->views().lanes->context()->stack(); }
+    LaneHeader* header(int move, int channel = 0) { return m_window->views().lanes->header(move, channel); }
+    LaneChart* chart(int move, int channel = 0) { return m_window->views().lanes->chart(move, channel); }
     ParameterPanel* unfolded(int move) {
         QTest::mouseClick(header(move)->unfold(), Qt::LeftButton);
         QTest::qWait(30);
@@ -191,11 +191,11 @@ TEST_F(Finishing, CanBeLeftOutWhilePlaying) {
     openPlunge();
     QAction* a = action("Finishing");
     ASSERT_TRUE(a);
-    EXPECT_TRUE(m_window->player()->quality().finishing);
+    EXPECT_TRUE(m_window->services().player.quality().finishing);
     a->trigger();
-    EXPECT_FALSE(m_window->player()->quality().finishing);
+    EXPECT_FALSE(m_window->services().player.quality().finishing);
     a->trigger();
-    EXPECT_TRUE(m_window->player()->quality().finishing);
+    EXPECT_TRUE(m_window->services().player.quality().finishing);
 }
 
 } // namespace

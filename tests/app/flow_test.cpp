@@ -283,15 +283,15 @@ TEST_F(FlowWindow, AReelThatBecomesShorterIsPaintedBeforeItIsCheckedAnew) {
     Project shorter = longer;
     shorter.reel.resize(2);
     document().apply("shorten", shorter);
-    m_window->reel()->repaint();
+    m_window->views().reel->repaint();
     document().undoStack()->undo();
-    m_window->reel()->repaint();
+    m_window->views().reel->repaint();
     Project extended = longer;
     extended.reel[0].length += 20;
     document().apply("extend", extended);
-    const QRectF r = m_window->reel()->clipRect(0);
-    moveTo(m_window->reel(), {r.right() - 3, m_window->reel()->bands().flow.center().y()});
-    m_window->reel()->repaint();
+    const QRectF r = m_window->views().reel->clipRect(0);
+    moveTo(m_window->views().reel, {r.right() - 3, m_window->views().reel->bands().flow.center().y()});
+    m_window->views().reel->repaint();
     settle();
     EXPECT_EQ(int(project().reel.size()), 8);
 }

@@ -29,13 +29,13 @@ protected:
         Project p = withMove(plungeProject(), 0, MoveKind::Spin, 0, 0, -90, 8, 60, 0, 9);
         p = withMove(p, 0, MoveKind::Slide, 0, 0, 0.5, 6, -0.4, 0, 6);
         open(withOwnClips(p));
-        LaneContext* context = m_window->lanes()->context();
+        LaneContext* context = m_window->views().lanes->context();
         context->setFrames(context->frames().zoomed(GetParam(), context->frames().xOf(0)));
         QCoreApplication::processEvents();
     }
-    LaneContext& context() { return *m_window->lanes()->context(); }
-    LaneChart* chart(int move = 0, int channel = 0) { return m_window->lanes()->chart(move, channel); }
-    LaneHeader* header(int move = 0, int channel = 0) { return m_window->lanes()->header(move, channel); }
+    LaneContext& context() { return *m_window->views().lanes->context(); }
+    LaneChart* chart(int move = 0, int channel = 0) { return m_window->views().lanes->chart(move, channel); }
+    LaneHeader* header(int move = 0, int channel = 0) { return m_window->views().lanes->header(move, channel); }
     double perFrame() { return context().frames().pixelsPerFrame; }
     QPointF body(Side side, int k, int move = 0) { return chart(move)->keyPoint(side, k) + QPointF(0, -9); }
     CurveAddress at(Side side, int move = 0) { return {0, move, 0, side}; }
@@ -201,7 +201,7 @@ TEST_P(LaneGestures, PulledAtTheCutTheSpeedClingsToTheOtherSide) {
 
 TEST_P(LaneGestures, TheOverallSpeedIsPulledAndEveryMoveFollows) {
     openStacked();
-    SpeedChart* speeds = m_window->lanes()->speedChart();
+    SpeedChart* speeds = m_window->views().lanes->speedChart();
     const auto speed = [&](double t) { return SeenSpeeds(project(), context().place()).at(Side::Outgoing, t); };
     const double before = speed(-1);
     const double spin = curve(Side::Outgoing, 1).keys[1].value, slide = curve(Side::Outgoing, 2).keys[1].value;
@@ -322,7 +322,7 @@ TEST_P(LaneGestures, TheAxisZoomsPansAndFits) {
     context().select(keysOf(project(), at(Side::Outgoing)));
     key(Qt::Key_9, Qt::ControlModifier);
     EXPECT_NEAR(context().frames().frameAt(0), -6, 1e-6);
-    EXPECT_NEAR(context().frames().frameAt(m_window->lanes()->width() - laneHeaderWidth), 1, 0.02)
+    EXPECT_NEAR(context().frames().frameAt(m_window->views().lanes->width() - laneHeaderWidth), 1, 0.02)
         << "a frame around the selection";
     key(Qt::Key_0, Qt::ControlModifier);
     EXPECT_LT(context().frames().frameAt(0), -14);

@@ -36,9 +36,9 @@ protected:
         Project p = withMove(plungeProject(), 0, MoveKind::Spin, 0, 0, -90, 8, 60, 0, 9);
         open(withOwnClips(withMove(p, 0, MoveKind::Slide, 0, 0, 0.5, 6, -0.4, 0, 6)));
     }
-    LaneContext& context() { return *m_window->lanes()->context(); }
-    LaneChart* chart(int move = 0, int channel = 0) { return m_window->lanes()->chart(move, channel); }
-    LaneHeader* header(int move = 0, int channel = 0) { return m_window->lanes()->header(move, channel); }
+    LaneContext& context() { return *m_window->views().lanes->context(); }
+    LaneChart* chart(int move = 0, int channel = 0) { return m_window->views().lanes->chart(move, channel); }
+    LaneHeader* header(int move = 0, int channel = 0) { return m_window->views().lanes->header(move, channel); }
     const Stack& stack() { return *context().stack(); }
     std::string kinds() {
         std::string text;

@@ -18,9 +18,9 @@ namespace {
 
 class Lanes : public WindowTest {
 protected:
-    LaneChart* chart(int move = 0, int channel = 0) { return m_window->lanes()->chart(move, channel); }
-    LaneHeader* header(int move = 0, int channel = 0) { return m_window->lanes()->header(move, channel); }
-    double perFrame() { return m_window->lanes()->context()->frames().pixelsPerFrame; }
+    LaneChart* chart(int move = 0, int channel = 0) { return m_window->views().lanes->chart(move, channel); }
+    LaneHeader* header(int move = 0, int channel = 0) { return m_window->views().lanes->header(move, channel); }
+    double perFrame() { return m_window->views().lanes->context()->frames().pixelsPerFrame; }
     // A drop is held by its body, so that the tip stays in sight.
     QPointF body(Side side, int k) { return chart()->keyPoint(side, k) + QPointF(0, -9); }
 };
@@ -29,7 +29,7 @@ TEST_F(Lanes, DraggingADropChangesTimeAndValueAndThePicture) {
     openPlunge();
     document().setPlayhead(24);
     settle();
-    const QImage before = m_window->picture()->image();
+    const QImage before = m_window->views().picture->image();
     const double shapeBefore = shapeOf(curve(Side::Outgoing), 0)->y2;
     drag(chart(), body(Side::Outgoing, 0), body(Side::Outgoing, 0) + QPointF(-3 * perFrame(), -20));
     EXPECT_EQ(curve(Side::Outgoing).keys[0].time, -8) << "whole frames";
@@ -38,17 +38,17 @@ TEST_F(Lanes, DraggingADropChangesTimeAndValueAndThePicture) {
     EXPECT_EQ(document().undoStack()->undoText(), "move key");
     EXPECT_EQ(document().undoStack()->count(), 1);
     settle();
-    EXPECT_NE(m_window->picture()->image(), before);
+    EXPECT_NE(m_window->views().picture->image(), before);
     key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(curve(Side::Outgoing).keys[0].time, -5);
     settle();
-    EXPECT_EQ(m_window->picture()->image(), before) << "undone to the pixel";
+    EXPECT_EQ(m_window->views().picture->image(), before) << "undone to the pixel";
 }
 
 TEST_F(Lanes, WorksAtAnotherZoomToo) {
     openPlunge();
-    m_window->lanes()->context()->setFrames(m_window->lanes()->context()->frames().zoomed(2.2, 500));
-    ASSERT_GT(m_window->lanes()->context()->frames().xOf(0), 0);
+    m_window->views().lanes->context()->setFrames(m_window->views().lanes->context()->frames().zoomed(2.2, 500));
+    ASSERT_GT(m_window->views().lanes->context()->frames().xOf(0), 0);
     drag(chart(), body(Side::Incoming, 0), body(Side::Incoming, 0) + QPointF(2 * perFrame(), 0));
     EXPECT_EQ(curve(Side::Incoming).keys[0].time, 2);
     EXPECT_EQ(curve(Side::Incoming).keys[0].value, 0.62) << "a level drag leaves the value alone";
@@ -102,7 +102,7 @@ TEST_F(Lanes, ArrowsNudgeTheSelectedKeyAndStepFramesOtherwise) {
 
 TEST_F(Lanes, DoubleClickOnTheCurveAddsAKeyAndDeleteRemovesIt) {
     openPlunge();
-    const FrameScale f = m_window->lanes()->context()->frames();
+    const FrameScale f = m_window->views().lanes->context()->frames();
     const double value = evaluate(curve(Side::Outgoing), -2);
     doubleClick(chart(), {f.xOf(-2), chart()->values().yOf(value)});
     ASSERT_EQ(curve(Side::Outgoing).keys.size(), 3u);
@@ -160,7 +160,7 @@ TEST_F(Lanes, MatchSpeedMeetsTheOtherSide) {
 
 TEST_F(Lanes, ASegmentsShapeIsChosenFromItsMenu) {
     openPlunge();
-    const FrameScale f = m_window->lanes()->context()->frames();
+    const FrameScale f = m_window->views().lanes->context()->frames();
     const QPointF on(f.xOf(-2.5), chart()->values().yOf(evaluate(curve(Side::Outgoing), -2.5)));
     whenShown<QMenu>([](QMenu* menu) {
         for (QAction* a : menu->actions())
@@ -177,16 +177,16 @@ TEST_F(Lanes, ASegmentsShapeIsChosenFromItsMenu) {
 
 TEST_F(Lanes, TheRulerScrubsAndCtrlWheelZooms) {
     openPlunge();
-    auto* ruler = m_window->lanes()->findChild<QWidget*>("laneRuler");
+    auto* ruler = m_window->views().lanes->findChild<QWidget*>("laneRuler");
     ASSERT_TRUE(ruler);
-    click(ruler, {m_window->lanes()->context()->frames().xOf(-3), 12});
+    click(ruler, {m_window->views().lanes->context()->frames().xOf(-3), 12});
     EXPECT_EQ(document().playhead(), 22);
-    const double before = perFrame(), frame = m_window->lanes()->context()->frames().frameAt(300);
+    const double before = perFrame(), frame = m_window->views().lanes->context()->frames().frameAt(300);
     QWheelEvent wheel(QPointF(300, 40), chart()->mapToGlobal(QPointF(300, 40)), {}, {0, 240}, Qt::NoButton,
                       Qt::ControlModifier, Qt::NoScrollPhase, false);
     QApplication::sendEvent(chart(), &wheel);
     EXPECT_GT(perFrame(), before * 1.2);
-    EXPECT_NEAR(m_window->lanes()->context()->frames().frameAt(300), frame, 1e-9);
+    EXPECT_NEAR(m_window->views().lanes->context()->frames().frameAt(300), frame, 1e-9);
     key(Qt::Key_0, Qt::ControlModifier);
     EXPECT_NEAR(perFrame(), before, 1e-9) << "fitted again";
 }

@@ -96,8 +96,8 @@ TEST_F(Look, NothingIsClipped) {
 TEST_F(Look, WhatALowWindowLacksLanesAndTheMiddleBearAlike) {
     const auto heights = [this] {
         QApplication::processEvents();
-        return std::tuple(m_window->reel()->height(), m_window->picture()->parentWidget()->height(),
-                          m_window->lanes()->height());
+        return std::tuple(m_window->views().reel->height(), m_window->views().picture->parentWidget()->height(),
+                          m_window->views().lanes->height());
     };
     m_window->resize(1280, 800);
     openPlunge();
@@ -109,7 +109,7 @@ TEST_F(Look, WhatALowWindowLacksLanesAndTheMiddleBearAlike) {
     EXPECT_NEAR(lowLanes, lanes - 50, 3);
     // What was chosen by hand stays.
     m_window->resize(1280, 800);
-    m_window->setLanesHeight(220);
+    m_window->windowLayout()->setLanesHeight(220);
     m_window->resize(1280, 780);
     EXPECT_EQ(std::get<2>(heights()), 220);
 }

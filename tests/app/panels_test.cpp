@@ -33,7 +33,7 @@ protected:
 TEST_F(Panels, TheShutterIsSetByTypingAndBySlider) {
     openPlunge();
     key(Qt::Key_6, Qt::ControlModifier);
-    EXPECT_EQ(m_window->tabs()->current(), MainWindow::ShutterTab);
+    EXPECT_EQ(m_window->views().tabs->current(), Layout::ShutterTab);
     auto* panel = m_window->findChild<ShutterPanel*>();
     type(field(panel, "Shutter angle in degrees"), "360");
     EXPECT_EQ(project().settings.shutter.angle, 360);
@@ -52,21 +52,21 @@ TEST_F(Panels, TheShutterIsSetByTypingAndBySlider) {
 
 TEST_F(Panels, EdgesForThePieceAndForACut) {
     openPlunge();
-    m_window->tabs()->showTab(MainWindow::ShutterTab);
+    m_window->views().tabs->showTab(Layout::ShutterTab);
     auto* panel = m_window->findChild<ShutterPanel*>();
     document().setPlayhead(25);
     settle();
-    const QImage mirrored = m_window->picture()->image();
+    const QImage mirrored = m_window->views().picture->image();
     choose(panel, "repeat");
     EXPECT_EQ(project().settings.edges, EdgeFill::Repeat);
     settle();
-    EXPECT_NE(m_window->picture()->image(), mirrored);
+    EXPECT_NE(m_window->views().picture->image(), mirrored);
     choose(panel, "this cut");
     choose(panel, "mirror");
     EXPECT_EQ(project().reel[0].edges, EdgeFill::Mirror);
     EXPECT_EQ(project().settings.edges, EdgeFill::Repeat);
     settle();
-    EXPECT_EQ(m_window->picture()->image(), mirrored);
+    EXPECT_EQ(m_window->views().picture->image(), mirrored);
     choose(panel, "whole piece");
     choose(panel, "hold");
     EXPECT_FALSE(project().reel[0].edges.has_value()) << "the whole piece is the whole piece";
@@ -74,7 +74,7 @@ TEST_F(Panels, EdgesForThePieceAndForACut) {
 
 TEST_F(Panels, CopiesAreLimitedForThePiece) {
     openPlunge();
-    m_window->tabs()->showTab(MainWindow::ShutterTab);
+    m_window->views().tabs->showTab(Layout::ShutterTab);
     auto* panel = m_window->findChild<ShutterPanel*>();
     NumberField* copies = field(panel, "Copies on each side at most");
     ASSERT_TRUE(copies);
@@ -89,8 +89,8 @@ TEST_F(Panels, CopiesAreLimitedForThePiece) {
 
 TEST_F(Panels, TheClipIsNamedTrimmedAndFitted) {
     openPlunge();
-    click(m_window->reel(), m_window->reel()->clipRect(1).center());
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    click(m_window->views().reel, m_window->views().reel->clipRect(1).center());
+    m_window->views().tabs->showTab(Layout::ClipTab);
     auto* panel = m_window->findChild<ClipPanel*>();
     auto* name = panel->findChild<QLineEdit*>(QString(), Qt::FindDirectChildrenOnly);
     ASSERT_TRUE(name);
@@ -118,13 +118,13 @@ TEST_F(Panels, AnInterlacedShotMayKeepItsLines) {
     ASSERT_FALSE(p.media.empty());
     for (Media& m : p.media) m.interlaced = m.id == p.reel[1].mediaId, m.colour = m.interlaced ? "HLG, BT.2020" : "";
     open(p);
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     auto* panel = m_window->findChild<ClipPanel*>();
     auto* lines = panel->findChild<QCheckBox*>("deinterlace");
     ASSERT_TRUE(lines);
-    click(m_window->reel(), m_window->reel()->clipRect(0).center());
+    click(m_window->views().reel, m_window->views().reel->clipRect(0).center());
     EXPECT_TRUE(lines->isHidden()) << "there is nothing to make whole";
-    click(m_window->reel(), m_window->reel()->clipRect(1).center());
+    click(m_window->views().reel, m_window->views().reel->clipRect(1).center());
     EXPECT_FALSE(lines->isHidden());
     EXPECT_TRUE(lines->isChecked());
     QTest::mouseClick(lines, Qt::LeftButton, {}, QPoint(8, lines->height() / 2));

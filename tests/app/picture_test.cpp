@@ -233,7 +233,7 @@ TEST_F(PictureWindow, TheContactSheetIsWalkedAndWritten) {
     settle();
     auto* ladder = m_window->findChild<LadderView*>();
     doubleClick(ladder, ladder->frameRect(1).center());
-    ContactSheet* sheet = m_window->sheet();
+    ContactSheet* sheet = m_window->views().sheet;
     ASSERT_TRUE(sheet->isVisible());
     EXPECT_EQ(sheet->count(), 24);
     ASSERT_TRUE(waitFor([&] { return sheet->isReady(); }, 20000));
@@ -316,7 +316,7 @@ TEST_F(PictureWindow, MemoryForPicturesHasOneLimitThatIsKept) {
     QSettings().remove("cacheMegabytes");
     openPlunge();
     settle();
-    EXPECT_GT(m_window->frames()->bytes(), std::size_t(2) << 20);
+    EXPECT_GT(m_window->services().frames.bytes(), std::size_t(2) << 20);
     bool done = false;
     whenShown<SettingsDialog>([&](SettingsDialog* dialog) {
         type(dialog->findChild<NumberField*>(), "64");
@@ -325,12 +325,12 @@ TEST_F(PictureWindow, MemoryForPicturesHasOneLimitThatIsKept) {
     });
     m_window->editSettings();
     ASSERT_TRUE(done);
-    EXPECT_EQ(m_window->memory(), std::size_t(64) << 20);
+    EXPECT_EQ(m_window->services().memory(), std::size_t(64) << 20);
     for (int n = 0; n < 50; n += 7) {
         document().setPlayhead(n);
         settle();
     }
-    EXPECT_LE(m_window->memoryUsed(), std::size_t(64) << 20);
+    EXPECT_LE(m_window->services().memoryUsed(), std::size_t(64) << 20);
     EXPECT_EQ(QSettings().value("cacheMegabytes").toInt(), 64);
     QSettings().remove("cacheMegabytes");
     EXPECT_LE(FrameService::usualBudget(), std::size_t(512) << 20) << "with the program a gigabyte";

@@ -23,6 +23,7 @@
 #include "app/recipes/recipes_panel.h"
 #include "app/reel/reel_view.h"
 #include "app/window/notice_bar.h"
+#include "app/window/recipe_actions.h"
 #include "app/window/tab_panel.h"
 #include "core/recipe/shelf.h"
 #include "tests/app/window_fixture.h"
@@ -40,7 +41,7 @@ protected:
     RecipesPanel* panel() { return m_window->findChild<RecipesPanel*>(); }
     RecipeGrid* grid() { return panel()->grid(); }
     RecipeCard* card(const char* id) { return grid()->card(id); }
-    RecipeSheet* sheet() { return m_window->recipeSheet(); }
+    RecipeSheet* sheet() { return m_window->views().recipeSheet; }
     // Five clips, four cuts without moves.
     void openFive() {
         Project p = withOwnClips(twoClips());
@@ -218,7 +219,7 @@ TEST_F(RecipesWindow, InLargeItIsTriedBeforeItIsUsed) {
 TEST_F(RecipesWindow, TheLargeViewGoesByKeys) {
     openStill();
     settle();
-    m_window->showRecipes();
+    m_window->windowLayout()->showRecipes();
     const auto cards = sheet()->grid()->cards();
     QTest::keyClick(sheet(), Qt::Key_Right);
     EXPECT_EQ(sheet()->grid()->chosen(), cards[1]->id());
@@ -235,7 +236,7 @@ TEST_F(RecipesWindow, TheLargeViewGoesByKeys) {
     ASSERT_EQ(transitionAt(project(), 0).moves.size(), 1u);
     EXPECT_EQ(transitionAt(project(), 0).link->recipe, "swing");
     // Opened again it stands at the cut's recipe.
-    m_window->showRecipes();
+    m_window->windowLayout()->showRecipes();
     EXPECT_EQ(sheet()->search()->text(), "swing");
     sheet()->search()->clear();
     EXPECT_EQ(sheet()->grid()->chosen(), "swing");
@@ -258,7 +259,7 @@ TEST_F(RecipesWindow, AChangeAtACutIsItsOwnUntilItIsGivenToTheRecipe) {
         }(),
         "change value");
     EXPECT_EQ(endOf(1), 2.5);
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     auto* box = m_window->findChild<RecipeLinkBox*>();
     const auto says = [&](const QString& words) {
         for (auto* l : box->findChildren<QLabel*>())
@@ -289,7 +290,7 @@ TEST_F(RecipesWindow, EditingALinkedCutEditsTheRecipeWhereThatIsWished) {
         document().select({Selection::CutSelected, cut, {}});
         applyRecipe(document(), *findRecipe("plunge"));
     }
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     auto* box = m_window->findChild<RecipeLinkBox*>();
     auto* edits = checkIn(box, "edits here go to the recipe");
     bringIntoSight(edits);
@@ -297,7 +298,7 @@ TEST_F(RecipesWindow, EditingALinkedCutEditsTheRecipeWhereThatIsWished) {
     ASSERT_TRUE(document().editsRecipe());
     // By typing in the lane of the second cut.
     NumberField* end = nullptr;
-    for (auto* f : m_window->lanes()->findChildren<NumberField*>())
+    for (auto* f : m_window->views().lanes->findChildren<NumberField*>())
         if (f->isVisible() && f->hasValue() && f->value() == 2.5) end = f;
     ASSERT_TRUE(end);
     type(end, "3.2");
@@ -336,7 +337,7 @@ TEST_F(RecipesWindow, ACutIsKeptAsARecipe) {
 TEST_F(RecipesWindow, OneGoesOnManyCuts) {
     openFive();
     document().select({Selection::CutSelected, 1, {}});
-    m_window->showRecipes("half-slide");
+    m_window->windowLayout()->showRecipes("half-slide");
     inDialog(
         [&](QDialog* dialog) {
             auto* ways = boxWith(dialog, "by turns, the other way round");
@@ -398,7 +399,7 @@ TEST_F(RecipesWindow, FilesAreDroppedInAndWhatIsWrongIsSaid) {
     // The same name with another content gets an id of its own.
     recipe.transition.moves[0].channels[0].outgoing.keys.back().value = -99;
     ASSERT_TRUE(saveRecipe(recipe, at("their-swing.virga-recipe").toStdString()));
-    m_window->readRecipes({at("their-swing.virga-recipe")});
+    m_window->recipes()->read({at("their-swing.virga-recipe")});
     EXPECT_TRUE(card("their-swing-2"));
     EXPECT_EQ(shelfIn(recipeFolder()).recipes.size(), 2u);
 }
@@ -410,7 +411,7 @@ TEST_F(RecipesWindow, TheReelTellsWhatFollowsARecipe) {
         applyRecipe(document(), *findRecipe("plunge"));
     }
     settle();
-    auto* reel = m_window->reel();
+    auto* reel = m_window->views().reel;
     moveTo(reel, {5, 5});
     const QImage before = reel->grab().toImage();
     moveTo(reel, reel->jointCentre(0));

@@ -35,10 +35,10 @@ protected:
         p = withMusic(withMedia(p, song, &id), id);
         p.music[0].tempo = Tempo{125, 0, 4, {}}; // a beat every 12 frames
         open(p);
-        m_window->setAssembling(true);
+        m_window->windowLayout()->setAssembling(true);
         QTest::qWait(30);
     }
-    ReelView* reel() { return m_window->reel(); }
+    ReelView* reel() { return m_window->views().reel; }
     std::string order() {
         std::string names;
         for (const Clip& c : project().reel) names += c.isGap() ? "-" : c.name;

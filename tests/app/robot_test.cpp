@@ -154,7 +154,7 @@ protected:
         if (keys == 0) return std::nullopt;
         return lane->keyPoint(side, int(b % keys));
     }
-    LaneChart* chart(unsigned n) { return m_window->lanes()->chart(int(n % 3), 0); }
+    LaneChart* chart(unsigned n) { return m_window->views().lanes->chart(int(n % 3), 0); }
 
     int m_export = 0;
 };
@@ -179,7 +179,7 @@ void RobotWindow::performCommand(const Step& step) {
 }
 
 void RobotWindow::perform(const Step& step) {
-    ReelView* reel = m_window->reel();
+    ReelView* reel = m_window->views().reel;
     const unsigned a = step.a, b = step.b;
     const int clips = int(project().reel.size()), cuts = cutCount(project());
     const auto small = [](unsigned n) { return int(n % 61) - 30; };
@@ -226,13 +226,13 @@ void RobotWindow::perform(const Step& step) {
         }
         break;
     case PictureDragged: {
-        PictureView* picture = m_window->picture();
+        PictureView* picture = m_window->views().picture;
         const QPointF from = picture->outline().center() + QPointF(small(a) * 4, small(b) * 2);
         drag(picture, from, from + QPointF(small(b / 3), small(a / 3)), a % 4 ? Qt::NoModifier : Qt::ShiftModifier);
         break;
     }
     case Wheel: {
-        QWidget* at = a % 2 ? static_cast<QWidget*>(reel) : m_window->picture();
+        QWidget* at = a % 2 ? static_cast<QWidget*>(reel) : m_window->views().picture;
         const QPointF where(double(b) / 10000 * at->width(), at->height() / 2.0);
         QWheelEvent event(where, at->mapToGlobal(where), {}, {0, a % 4 < 2 ? 120 : -120}, Qt::NoButton,
                           a % 3 ? Qt::NoModifier : Qt::ControlModifier, Qt::NoScrollPhase, false);
@@ -295,14 +295,14 @@ void RobotWindow::perform(const Step& step) {
         break;
     }
     case ExportBegun:
-        if (!m_window->exports()->isBusy() && reelLength(project()) > 0) {
+        if (!m_window->services().exports.isBusy() && reelLength(project()) > 0) {
             PartsSettings settings;
             settings.path = (m_folder / "out.mp4").string();
-            m_export = m_window->exports()->add(document().project(), settings);
+            m_export = m_window->services().exports.add(document().project(), settings);
         }
         break;
     case ExportStopped:
-        if (m_export > 0) m_window->exports()->cancelAll();
+        if (m_export > 0) m_window->services().exports.cancelAll();
         break;
     case SelectAll:
         key(Qt::Key_A, Qt::ControlModifier);
@@ -329,9 +329,9 @@ void RobotWindow::perform(const Step& step) {
 // False where what is shown is no frame of the piece that could be compared.
 bool RobotWindow::expectShownIsRendered() {
     if (reelLength(project()) == 0) return false;
-    m_window->player()->stop();
+    m_window->services().player.stop();
     settle();
-    PictureView* picture = m_window->picture();
+    PictureView* picture = m_window->views().picture;
     if (!picture->isExact() || picture->image().isNull() || picture->shownFrame() != document().playhead())
         return false;
     const Snapshot what = document().shown(); // the piece, or what is tried out in its place
@@ -365,7 +365,7 @@ TEST_F(RobotWindow, PerformsAList) {
     const QString file = qEnvironmentVariable("VIRGA_ROBOT_FILE");
     if (file.isEmpty()) GTEST_SKIP() << "run by Robot.*";
     openPlunge();
-    m_window->player()->useStandIn(true);
+    m_window->services().player.useStandIn(true);
     QApplication::setDoubleClickInterval(1); // no two clicks are one
     QTimer closer;                           // whatever asks something is told no
     QObject::connect(&closer, &QTimer::timeout, [] {
@@ -397,7 +397,7 @@ TEST_F(RobotWindow, PerformsAList) {
     std::printf("robot: %d steps, %d undo steps, %d clips at the end, %d of %d frames compared\n", done,
                 document().undoStack()->count(), int(project().reel.size()), compared, asked);
     if (asked > 2 && !HasFailure()) EXPECT_GT(compared, 0) << "what is shown was never compared";
-    m_window->exports()->cancelAll();
+    m_window->services().exports.cancelAll();
     closer.stop();
     if (!HasFailure()) settle();
 }

@@ -1,14 +1,17 @@
 // What the program's user prefers: keys of the commands, large steps, lengths; kept from one start to the next.
 #include <QAction>
+#include <QFile>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QSettings>
 #include <QTimer>
 #include <QTreeWidget>
+#include <set>
 
 #include "app/commands/reel_commands.h"
 #include "app/document/preferences.h"
+#include "app/window/command_table.h"
 #include "app/window/settings_dialog.h"
 #include "app/window/shortcuts_dialog.h"
 #include "tests/app/window_fixture.h"
@@ -69,7 +72,7 @@ protected:
 TEST_F(UserSettings, ACommandIsPutOnAnotherKeyAndKeptThere) {
     openPlunge();
     document().setPlayhead(10);
-    in<ShortcutsDialog>([&] { m_window->editShortcuts(); },
+    in<ShortcutsDialog>([&] { action("Keys of the commands…")->trigger(); },
                         [&](ShortcutsDialog* dialog) {
                             choose(dialog, "One frame forward");
                             auto* keys = dialog->findChild<KeyField*>();
@@ -85,8 +88,8 @@ TEST_F(UserSettings, ACommandIsPutOnAnotherKeyAndKeptThere) {
     key(Qt::Key_Right);
     EXPECT_EQ(document().playhead(), 11) << "no longer there";
     MainWindow other; // as after a restart
-    for (const auto& command : other.shortcuts()->commands()) {
-        if (command.path.endsWith("One frame forward")) {
+    for (const auto& command : other.commands()->all()) {
+        if (command.path().endsWith("One frame forward")) {
             EXPECT_EQ(command.action->shortcut(), QKeySequence(Qt::Key_J));
         }
     }
@@ -94,7 +97,7 @@ TEST_F(UserSettings, ACommandIsPutOnAnotherKeyAndKeptThere) {
 
 TEST_F(UserSettings, ATakenKeyIsTakenOnlyWhenThatIsSaid) {
     openPlunge();
-    in<ShortcutsDialog>([&] { m_window->editShortcuts(); },
+    in<ShortcutsDialog>([&] { action("Keys of the commands…")->trigger(); },
                         [&](ShortcutsDialog* dialog) {
                             choose(dialog, "One frame forward");
                             auto* keys = dialog->findChild<KeyField*>();
@@ -111,7 +114,7 @@ TEST_F(UserSettings, ATakenKeyIsTakenOnlyWhenThatIsSaid) {
     EXPECT_TRUE(action("Begins here")->shortcut().isEmpty());
     EXPECT_EQ(action("One frame forward")->shortcut(), QKeySequence(Qt::Key_B));
     in<ShortcutsDialog>(
-        [&] { m_window->editShortcuts(); },
+        [&] { action("Keys of the commands…")->trigger(); },
         [&](ShortcutsDialog* dialog) { QTest::mouseClick(in(dialog, "All as at first"), Qt::LeftButton); });
     EXPECT_EQ(action("Begins here")->shortcut(), QKeySequence(Qt::Key_B));
     EXPECT_EQ(action("One frame forward")->shortcut(), QKeySequence(Qt::Key_Right));
@@ -120,14 +123,53 @@ TEST_F(UserSettings, ATakenKeyIsTakenOnlyWhenThatIsSaid) {
 
 TEST_F(UserSettings, NoTwoCommandsShareAKeyAtFirst) {
     std::map<QString, QString> seen;
-    for (const auto& command : m_window->shortcuts()->commands()) {
+    for (const auto& command : m_window->commands()->all()) {
         if (command.usual.isEmpty()) continue;
         const QString keys = command.usual.toString(QKeySequence::PortableText);
         EXPECT_FALSE(seen.contains(keys))
-            << keys.toStdString() << ": " << seen[keys].toStdString() << " and " << command.path.toStdString();
-        seen[keys] = command.path;
+            << keys.toStdString() << ": " << seen[keys].toStdString() << " and " << command.path().toStdString();
+        seen[keys] = command.path();
     }
     EXPECT_GT(seen.size(), 60u);
+}
+
+// Written anew by VIRGA_WRITE_TOLD=1.
+TEST_F(UserSettings, TheGuidesTableOfKeysIsTheProgramsOwn) {
+    const QString begin = QStringLiteral("<!-- keys -->\n"), end = QStringLiteral("<!-- end of keys -->");
+    QFile file(VIRGA_SOURCE_DIR "/docs/user-guide.md");
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    QString guide = QString::fromUtf8(file.readAll());
+    file.close();
+    const auto from = guide.indexOf(begin) + begin.size(), to = guide.indexOf(end);
+    ASSERT_GT(from, begin.size());
+    ASSERT_GE(to, from);
+    const QString now = m_window->commands()->keysAsMarkdown();
+    EXPECT_GT(now.count('\n'), 8);
+    if (qEnvironmentVariableIsSet("VIRGA_WRITE_TOLD")) {
+        guide.replace(from, to - from, now);
+        ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+        file.write(guide.toUtf8());
+    } else {
+        EXPECT_EQ(guide.mid(from, to - from).toStdString(), now.toStdString());
+    }
+}
+
+// Kept by versions whose commands had no ids.
+TEST_F(UserSettings, KeysKeptUnderACommandsMenuAndNameStillHold) {
+    QSettings().setValue("keys/Play | One frame forward", "J");
+    MainWindow other;
+    EXPECT_EQ(other.commands()->action("play.forward")->shortcut(), QKeySequence(Qt::Key_J));
+    for (const Command& c : other.commands()->all())
+        if (c.id == "play.forward") other.commands()->setKeys(c, c.usual);
+    EXPECT_FALSE(QSettings().contains("keys/Play | One frame forward"));
+}
+
+TEST_F(UserSettings, EveryCommandHasAnIdOfItsOwn) {
+    std::set<QString> ids;
+    for (const Command& c : m_window->commands()->all()) {
+        EXPECT_FALSE(c.id.isEmpty()) << c.path().toStdString();
+        EXPECT_TRUE(ids.insert(c.id).second) << c.id.toStdString();
+    }
 }
 
 TEST_F(UserSettings, StepsAndLengthsArePreferred) {

@@ -30,8 +30,8 @@ protected:
         for (Clip& c : p.reel) c.sourceIn = Rational(20, 25);
         open(p);
     }
-    LaneChart* lane() { return m_window->lanes()->chart(shotSpeed, 0); }
-    LaneHeader* header() { return m_window->lanes()->header(shotSpeed, 0); }
+    LaneChart* lane() { return m_window->views().lanes->chart(shotSpeed, 0); }
+    LaneHeader* header() { return m_window->views().lanes->header(shotSpeed, 0); }
     const Clip& out() { return project().reel[0]; }
     const Clip& in() { return project().reel[1]; }
     template <typename Widget> Widget* named(const QString& name) {
@@ -73,7 +73,7 @@ TEST_F(ShotSpeed, AKeyRampsThroughTheCutAndTheLaneShowsIt) {
 TEST_F(ShotSpeed, KeysAreDraggedTypedAndBentLikeOthers) {
     openTwo();
     key(Qt::Key_R, Qt::ControlModifier | Qt::AltModifier);
-    const double frame = m_window->lanes()->context()->frames().pixelsPerFrame;
+    const double frame = m_window->views().lanes->context()->frames().pixelsPerFrame;
     // The ramp's beginning dragged three frames nearer to the cut.
     const QPointF far = lane()->keyPoint(Side::Outgoing, 0) + QPointF(0, -9);
     drag(lane(), far, far + QPointF(3 * frame, 0));
@@ -87,7 +87,7 @@ TEST_F(ShotSpeed, KeysAreDraggedTypedAndBentLikeOthers) {
     EXPECT_EQ(rampOf(in(), Side::Incoming)->from, 100) << "nothing beyond 1000 %";
     // A key is added on the curve without changing it.
     const Curve before = out().speedCurve.outgoing;
-    const QPointF on(m_window->lanes()->context()->frames(Side::Outgoing).xOf(-4),
+    const QPointF on(m_window->views().lanes->context()->frames(Side::Outgoing).xOf(-4),
                      lane()->values().yOf(evaluate(before, -4)));
     doubleClick(lane(), on);
     ASSERT_EQ(out().speedCurve.outgoing.keys.size(), 3u);
@@ -114,7 +114,7 @@ TEST_F(ShotSpeed, TheCutPanelTakesNumbersFramesAndBeats) {
     music.tempo->beatsPerMinute = 150; // ten frames at 25
     p.music.push_back(music);
     document().apply("music", p);
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     document().select({Selection::CutSelected, 0, {}});
     QCoreApplication::processEvents();
     auto* presets = named<QComboBox>("Ramps of the shots' speed");
@@ -137,7 +137,7 @@ TEST_F(ShotSpeed, TheCutPanelTakesNumbersFramesAndBeats) {
 
 TEST_F(ShotSpeed, KeepingTheSourceTheClipBecomesShorter) {
     openTwo();
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     document().select({Selection::CutSelected, 0, {}});
     QCoreApplication::processEvents();
     choose("source");
@@ -152,7 +152,7 @@ TEST_F(ShotSpeed, ItIsAmongTheMovesAndHasItsLaneOverAClip) {
     document().select({Selection::ClipSelected, 0, {}});
     QCoreApplication::processEvents();
     MoveMenu* menu = nullptr;
-    m_window->lanes()->offerMoves(reinterpret_cast<QWidget*>(m_window->lanes()->addButton()));
+    m_window->views().lanes->offerMoves(reinterpret_cast<QWidget*>(m_window->views().lanes->addButton()));
     ASSERT_TRUE(
         waitFor([&] { return (menu = qobject_cast<MoveMenu*>(QApplication::activePopupWidget())) != nullptr; }, 2000));
     ASSERT_TRUE(menu->tile(MoveKind::ShotSpeed));
@@ -162,19 +162,19 @@ TEST_F(ShotSpeed, ItIsAmongTheMovesAndHasItsLaneOverAClip) {
     EXPECT_EQ(rampOf(out(), Side::Outgoing), (Ramp{100, 800, 12}));
     ASSERT_TRUE(lane());
     EXPECT_EQ(lane()->picture().clipTo, 25);
-    EXPECT_NEAR(lane()->keyPoint(Side::Outgoing, 1).x(), m_window->lanes()->context()->frames().xOf(25), 1e-6)
+    EXPECT_NEAR(lane()->keyPoint(Side::Outgoing, 1).x(), m_window->views().lanes->context()->frames().xOf(25), 1e-6)
         << "the one at its end lies at its end";
     // Shift: an empty lane, to be shaped by hand.
     document().undoStack()->undo();
-    m_window->lanes()->context()->wantSpeed();
+    m_window->views().lanes->context()->wantSpeed();
     ASSERT_TRUE(lane());
-    doubleClick(lane(), {m_window->lanes()->context()->frames().xOf(6), lane()->height() / 2.0});
+    doubleClick(lane(), {m_window->views().lanes->context()->frames().xOf(6), lane()->height() / 2.0});
     EXPECT_EQ(out().speedCurve.incoming.keys.size(), 1u);
 }
 
 TEST_F(ShotSpeed, FramesAreHeldClipsRunBackwardsAndMomentsLand) {
     openTwo();
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     document().select({Selection::ClipSelected, 0, {}});
     document().setPlayhead(10); // where 10 - 0.01 is less than a hundredth away
     const auto seen = sourceTime(project(), out(), 10);
@@ -210,30 +210,31 @@ TEST_F(ShotSpeed, FramesAreHeldClipsRunBackwardsAndMomentsLand) {
 
 TEST_F(ShotSpeed, PicturesInBetweenAreMadeUpComparedAndTold) {
     openTwo();
-    m_window->tabs()->showTab(MainWindow::ClipTab);
+    m_window->views().tabs->showTab(Layout::ClipTab);
     document().select({Selection::ClipSelected, 0, {}});
     type(named<NumberField>("Speed"), "50");
     EXPECT_EQ(out().length, 50);
     document().setPlayhead(5);
     settle();
-    const QImage nearest = m_window->picture()->image().copy();
+    const QImage nearest = m_window->views().picture->image().copy();
     choose("made up");
     EXPECT_EQ(out().inBetween, InBetween::MadeUp);
     settle();
-    EXPECT_TRUE(waitFor([this] { return m_window->inBetweens()->isIdle(); }, 60000));
-    const QImage made = m_window->picture()->image().copy();
+    EXPECT_TRUE(waitFor([this] { return m_window->services().inBetweens.isIdle(); }, 60000));
+    const QImage made = m_window->views().picture->image().copy();
     EXPECT_NE(made, nearest);
     action("Made-up pictures as mixed ones")->trigger();
     settle();
-    EXPECT_NE(m_window->picture()->image(), made);
+    EXPECT_NE(m_window->views().picture->image(), made);
     EXPECT_EQ(out().inBetween, InBetween::MadeUp) << "only compared";
     action("Made-up pictures as mixed ones")->trigger();
     settle();
-    EXPECT_EQ(m_window->picture()->image(), made);
+    EXPECT_EQ(m_window->views().picture->image(), made);
     action("Where made-up pictures are guessed")->trigger();
-    EXPECT_TRUE(waitFor([this] { return m_window->picture()->trust().text().contains("to be trusted"); }, 20000));
+    EXPECT_TRUE(waitFor([this] { return m_window->views().picture->trust().text().contains("to be trusted"); }, 20000));
     document().setPlayhead(4);
-    EXPECT_TRUE(waitFor([this] { return m_window->picture()->trust().text().contains("nothing is made up"); }, 20000))
+    EXPECT_TRUE(
+        waitFor([this] { return m_window->views().picture->trust().text().contains("nothing is made up"); }, 20000))
         << "a picture that was filmed";
 }
 

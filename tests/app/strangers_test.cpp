@@ -72,8 +72,8 @@ TEST_F(Strangers, NamesThatAreMarkupAreOnlyCharacters) {
     p.notes.push_back(hostile);
     open(p);
     settle();
-    for (int tab = 0; tab <= MainWindow::ShutterTab; ++tab) {
-        m_window->tabs()->showTab(tab);
+    for (int tab = 0; tab <= Layout::ShutterTab; ++tab) {
+        m_window->views().tabs->showTab(tab);
         QApplication::processEvents();
         everythingIsPlain("tab");
     }
@@ -84,7 +84,7 @@ TEST_F(Strangers, NamesThatAreMarkupAreOnlyCharacters) {
         QApplication::processEvents();
         everythingIsPlain("selected");
     }
-    m_window->setAssembling(true);
+    m_window->windowLayout()->setAssembling(true);
     settle();
     everythingIsPlain("assembling");
     m_window->notice()->tell(QString::fromStdString(hostile), QString::fromStdString(hostile));

@@ -17,6 +17,7 @@
 #include "app/trace/trace_chart.h"
 #include "app/trace/trace_compare.h"
 #include "app/trace/trace_dialog.h"
+#include "app/window/movement_actions.h"
 #include "app/window/tab_panel.h"
 #include "core/edit/move_edits.h"
 #include "core/edit/steady.h"
@@ -113,7 +114,7 @@ TEST_F(TracingTest, ATransitionIsReadUsedAndKept) {
             key(Qt::Key_Escape);
             dialog->close();
         },
-        [&] { m_window->traceTransition("film"); });
+        [&] { m_window->movement()->traceTransition("film"); });
     const Stack& moves = transitionAt(project(), 0).moves;
     ASSERT_EQ(moves.size(), 1u);
     EXPECT_EQ(moves[0].kind, MoveKind::Spin);
@@ -139,7 +140,7 @@ TEST_F(TracingTest, SaysWhatItCannotDo) {
             EXPECT_FALSE(buttonIn(dialog, "Keep as recipe")->isEnabled());
             dialog->close();
         },
-        [&] { m_window->traceTransition("film"); });
+        [&] { m_window->movement()->traceTransition("film"); });
     EXPECT_TRUE(transitionAt(project(), 0).moves.empty());
 }
 
@@ -161,11 +162,11 @@ TEST_F(TracingTest, TheShotsOwnMovementIsReadJudgedAndSeen) {
     EXPECT_TRUE(waitFor([&] { return says("The shots move against each other at the cut"); }, 10000));
     // The thin line in the Reel and the dots in the lane are there with it, and gone without.
     const auto flowLine = [&] {
-        const QRectF band = m_window->reel()->bands().flow;
-        return m_window->reel()->grab(band.toAlignedRect()).toImage();
+        const QRectF band = m_window->views().reel->bands().flow;
+        return m_window->views().reel->grab(band.toAlignedRect()).toImage();
     };
     const auto slideLane = [&] {
-        for (auto* chart : m_window->lanes()->findChildren<LaneChart*>())
+        for (auto* chart : m_window->views().lanes->findChildren<LaneChart*>())
             if (chart->isVisible()) return chart->grab().toImage();
         return QImage();
     };
@@ -213,7 +214,7 @@ TEST_F(TracingTest, AShotsShakeIsTakenOffAndGivenBack) {
     action("Take the shot's shake off")->trigger();
     ASSERT_TRUE(waitFor([&] { return isSteadied(project().reel[0]); }, 60000));
     EXPECT_EQ(project().reel[0].drift.size(), 3u);
-    m_window->steadyShot();
+    m_window->movement()->steadyShot();
     EXPECT_FALSE(isSteadied(project().reel[0]));
     document().undoStack()->undo();
     EXPECT_TRUE(isSteadied(project().reel[0]));
@@ -237,7 +238,7 @@ TEST_F(TracingTest, TheMovementIsHeardByItsSwitchAndWrittenAsAStem) {
         if (field->property("field") == "thud") type(field, "70");
     EXPECT_NEAR(project().settings.heard.thud, 0.7, 1e-9);
     // A row of the Reel follows the moves; a click on it leads back to what the sound is made of.
-    ReelView* reel = m_window->reel();
+    ReelView* reel = m_window->views().reel;
     ASSERT_FALSE(reel->bands().heard.isEmpty());
     settle();
     const double loud = reel->heard()->strengthAt(25);
@@ -257,7 +258,7 @@ TEST_F(TracingTest, TheMovementIsHeardByItsSwitchAndWrittenAsAStem) {
     settle();
     EXPECT_LT(reel->heard()->strengthAt(25), 0.6 * loud);
     document().undoStack()->undo();
-    m_window->writeStemsBeside(at("piece.wav"));
+    m_window->movement()->writeStemsBeside(at("piece.wav"));
     EXPECT_TRUE(waitFor([&] { return fs::exists(m_folder / "piece-movement.wav"); }));
 }
 

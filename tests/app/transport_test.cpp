@@ -39,7 +39,7 @@ protected:
     std::shared_ptr<double> worstBehind() {
         auto worst = std::make_shared<double>(0);
         QObject::connect(&document(), &Document::playheadChanged, m_window.get(), [this, worst] {
-            const double behind = std::floor(m_window->player()->position()) - double(document().playhead());
+            const double behind = std::floor(m_window->services().player.position()) - double(document().playhead());
             *worst = std::max(*worst, behind < 0 ? behind + 50 : behind); // round the reel
         });
         return worst;
@@ -83,15 +83,15 @@ TEST_F(Playing, SpacePlaysTheCutOverAndOverInRealTime) {
     settle();
     QElapsedTimer clock;
     key(Qt::Key_Space);
-    ASSERT_TRUE(m_window->player()->isPlaying());
-    ASSERT_TRUE(waitFor([this] { return !m_window->player()->isStarting(); }, 2000));
+    ASSERT_TRUE(m_window->services().player.isPlaying());
+    ASSERT_TRUE(waitFor([this] { return !m_window->services().player.isStarting(); }, 2000));
     clock.start();
     std::set<std::int64_t> seen;
     bool wrapped = false;
     std::int64_t last = document().playhead();
     waitFor(
         [&] {
-            seen.insert(m_window->picture()->shownFrame());
+            seen.insert(m_window->views().picture->shownFrame());
             wrapped = wrapped || document().playhead() < last;
             last = document().playhead();
             return clock.elapsed() > 3000;
@@ -105,17 +105,17 @@ TEST_F(Playing, SpacePlaysTheCutOverAndOverInRealTime) {
     EXPECT_LE(std::min(apart, 50 - apart), 3) << gone << " " << document().playhead();
     EXPECT_GT(seen.size(), 25u) << "most of the 50 frames were really shown";
     key(Qt::Key_Space);
-    EXPECT_FALSE(m_window->player()->isPlaying());
+    EXPECT_FALSE(m_window->services().player.isPlaying());
     settle();
-    EXPECT_TRUE(m_window->picture()->isExact()) << "at rest it sharpens";
+    EXPECT_TRUE(m_window->views().picture->isExact()) << "at rest it sharpens";
 }
 
 TEST_F(Playing, TheClockStartsOnceTheFirstPicturesAndTheFirstOfTheSoundAreThere) {
     openWithMusic();
-    Player* player = m_window->player();
+    Player* player = &m_window->services().player;
     player->useStandIn(true);
-    m_window->setMemory(64); // nothing is kept
-    m_window->setMemory(FrameService::usualBudget());
+    m_window->services().setMemory(64); // nothing is kept
+    m_window->services().setMemory(FrameService::usualBudget());
     QElapsedTimer clock;
     clock.start();
     key(Qt::Key_Space);
@@ -131,8 +131,8 @@ TEST_F(Playing, TheClockStartsOnceTheFirstPicturesAndTheFirstOfTheSoundAreThere)
         5000));
     const double waited = double(clock.elapsed());
     const auto isThere = [&](std::int64_t frame) {
-        return !m_window->frames()
-                    ->kept({document().project(), frame, player->size(), player->quality(), Urgency::Soon})
+        return !m_window->services()
+                    .frames.kept({document().project(), frame, player->size(), player->quality(), Urgency::Soon})
                     .isNull();
     };
     if (waited < 330) {
@@ -143,7 +143,7 @@ TEST_F(Playing, TheClockStartsOnceTheFirstPicturesAndTheFirstOfTheSoundAreThere)
     ASSERT_TRUE(waitFor([&] { return document().playhead() > first; }, 2000));
     // Stopped while it still waits, it does not begin by itself.
     key(Qt::Key_Space);
-    m_window->setMemory(64);
+    m_window->services().setMemory(64);
     key(Qt::Key_Space);
     ASSERT_TRUE(player->isStarting());
     key(Qt::Key_Space);
@@ -155,12 +155,12 @@ TEST_F(Playing, ShiftSpacePlaysTheReel) {
     openPlunge();
     document().setPlayhead(5);
     key(Qt::Key_Space, Qt::ShiftModifier);
-    EXPECT_TRUE(m_window->player()->isPlaying());
-    EXPECT_EQ(m_window->player()->span(), Player::ReelSpan);
-    EXPECT_EQ(m_window->player()->range(), (std::pair<std::int64_t, std::int64_t>(0, 50)));
+    EXPECT_TRUE(m_window->services().player.isPlaying());
+    EXPECT_EQ(m_window->services().player.span(), Player::ReelSpan);
+    EXPECT_EQ(m_window->services().player.range(), (std::pair<std::int64_t, std::int64_t>(0, 50)));
     ASSERT_TRUE(waitFor([this] { return document().playhead() > 8; }, 5000));
     key(Qt::Key_Space, Qt::ShiftModifier);
-    EXPECT_FALSE(m_window->player()->isPlaying());
+    EXPECT_FALSE(m_window->services().player.isPlaying());
 }
 
 TEST_F(Playing, ButtonsDoTheSame) {
@@ -177,15 +177,15 @@ TEST_F(Playing, ButtonsDoTheSame) {
     press("One frame back");
     EXPECT_EQ(document().playhead(), 24);
     press("Play (Space)");
-    EXPECT_TRUE(m_window->player()->isPlaying());
+    EXPECT_TRUE(m_window->services().player.isPlaying());
     press("Stop (Space)");
-    EXPECT_FALSE(m_window->player()->isPlaying());
+    EXPECT_FALSE(m_window->services().player.isPlaying());
 }
 
 // The stand-in takes sound at its own pace, as a device does; VIRGA_PLAY_SECONDS=60 for the long run.
 TEST_F(Playing, TheSoundIsTheClockAndIsMixedInBlocksAhead) {
     openWithMusic();
-    Player* player = m_window->player();
+    Player* player = &m_window->services().player;
     player->useStandIn(true);
     player->setSpan(Player::ReelSpan);
     player->play();
@@ -196,9 +196,9 @@ TEST_F(Playing, TheSoundIsTheClockAndIsMixedInBlocksAhead) {
     clock.start();
     const auto worst = worstBehind();
     int late = 0, shown = 0;
-    const auto seen = QObject::connect(m_window->picture(), &PictureView::shown, [&] {
+    const auto seen = QObject::connect(m_window->views().picture, &PictureView::shown, [&] {
         ++shown;
-        late += m_window->picture()->shownFrame() != document().playhead(); // as it comes on screen
+        late += m_window->views().picture->shownFrame() != document().playhead(); // as it comes on screen
     });
     waitFor([&] { return double(clock.elapsed()) > seconds * 1000; }, int(seconds * 1000) + 5000);
     EXPECT_LE(*worst, 1) << "what is shown is the frame that the clock is at, or the one before it";
@@ -254,7 +254,7 @@ TEST_F(Playing, IntoADeviceOfTheSystemItKeepsToTheDevicesClock) {
     if (!qEnvironmentVariableIsSet("VIRGA_NULL_SINK")) GTEST_SKIP() << "run by with_null_sink";
     ASSERT_FALSE(QMediaDevices::defaultAudioOutput().isNull()) << "the null sink is the default output";
     openWithMusic();
-    Player* player = m_window->player();
+    Player* player = &m_window->services().player;
     player->setSpan(Player::ReelSpan);
     player->play();
     const double seconds =
@@ -286,7 +286,7 @@ TEST_F(Playing, IntoADeviceOfTheSystemItKeepsToTheDevicesClock) {
 TEST_F(Playing, WhatIsLeftOutWhilePlayingIsRememberedAndChangesNothing) {
     openPlunge();
     settle();
-    Player* player = m_window->player();
+    Player* player = &m_window->services().player;
     EXPECT_EQ(player->quality(), quickQuality);
     action("No blur")->trigger();
     EXPECT_FALSE(player->quality().blur);
@@ -298,10 +298,10 @@ TEST_F(Playing, WhatIsLeftOutWhilePlayingIsRememberedAndChangesNothing) {
     action("Finishing")->trigger();
     EXPECT_FALSE(player->quality().finishing);
     EXPECT_EQ(document().undoStack()->count(), 0);
-    EXPECT_TRUE(m_window->picture()->isExact()) << "the picture at rest stays as it is";
+    EXPECT_TRUE(m_window->views().picture->isExact()) << "the picture at rest stays as it is";
     { // another window, as after a restart
         MainWindow other;
-        EXPECT_EQ(other.player()->quality(), player->quality());
+        EXPECT_EQ(other.services().player.quality(), player->quality());
     }
     action("Draft blur")->trigger();
     action("Clips above the reel")->trigger();
@@ -312,8 +312,8 @@ TEST_F(Playing, WhatIsLeftOutWhilePlayingIsRememberedAndChangesNothing) {
 TEST_F(Playing, TheReelShowsWhichFramesAreReady) {
     openPlunge();
     settle();
-    ReadyFrames* ready = m_window->readyFrames();
-    m_window->player()->setSpan(Player::CutSpan);
+    ReadyFrames* ready = &m_window->services().ready;
+    m_window->services().player.setSpan(Player::CutSpan);
     // Around the cut frames are made ready at leisure.
     ASSERT_TRUE(waitFor([&] { return ready->isReady(24) && ready->isReady(25); }, 20000));
     ASSERT_TRUE(waitFor([&] { return !ready->spans().empty() && ready->spans().front().first == 0; }, 20000));
@@ -321,7 +321,7 @@ TEST_F(Playing, TheReelShowsWhichFramesAreReady) {
     Project p = project();
     p.reel[1].transition.moves[0].channels[0].incoming.keys.back().value *= 1.2;
     document().apply("change", std::move(p));
-    ASSERT_TRUE(waitFor([&] { return !ready->isReady(30) || m_window->frames()->isIdle(); }, 5000));
+    ASSERT_TRUE(waitFor([&] { return !ready->isReady(30) || m_window->services().frames.isIdle(); }, 5000));
     EXPECT_TRUE(ready->isReady(2)) << "before the move nothing changed";
     // Back again, they are all there still.
     document().undoStack()->undo();
@@ -331,7 +331,7 @@ TEST_F(Playing, TheReelShowsWhichFramesAreReady) {
 TEST_F(Playing, PlaysTheClipAMarkedSpanAndSlowly) {
     openPlunge();
     settle();
-    Player* player = m_window->player();
+    Player* player = &m_window->services().player;
     player->useStandIn(true);
     document().select({Selection::ClipSelected, 1, {}});
     action("Play the clip")->trigger();
@@ -367,7 +367,7 @@ TEST_F(Playing, PlaysTheClipAMarkedSpanAndSlowly) {
 TEST_F(Playing, GoesOnWhileEditing) {
     openPlunge();
     settle();
-    Player* player = m_window->player();
+    Player* player = &m_window->services().player;
     player->useStandIn(true);
     player->setSpan(Player::ReelSpan);
     player->play();
@@ -399,7 +399,7 @@ TEST_F(Playing, GoesOnWhileEditing) {
 
 TEST_F(Playing, NothingPlaysInAnEmptyReel) {
     key(Qt::Key_Space);
-    EXPECT_FALSE(m_window->player()->isPlaying());
+    EXPECT_FALSE(m_window->services().player.isPlaying());
     for (auto* b : m_window->findChild<Transport*>()->findChildren<QToolButton*>()) EXPECT_FALSE(b->isEnabled());
 }
 
@@ -407,10 +407,10 @@ TEST_F(Playing, AMissingFileIsToldInThePicture) {
     Project p = withOwnClips(plungeProject());
     p.media[0].path = m_folder / "gone.mp4";
     open(p);
-    ASSERT_TRUE(waitFor([this] { return m_window->picture()->shownFrame() == 0; }));
-    EXPECT_TRUE(m_window->picture()->image().isNull());
+    ASSERT_TRUE(waitFor([this] { return m_window->views().picture->shownFrame() == 0; }));
+    EXPECT_TRUE(m_window->views().picture->image().isNull());
     document().setPlayhead(30);
-    EXPECT_TRUE(waitFor([this] { return !m_window->picture()->image().isNull(); })) << "the other clip is shown";
+    EXPECT_TRUE(waitFor([this] { return !m_window->views().picture->image().isNull(); })) << "the other clip is shown";
 }
 
 } // namespace

@@ -14,6 +14,7 @@
 #include "app/picture/picture_view.h"
 #include "app/reel/reel_view.h"
 #include "app/tray/tray_view.h"
+#include "app/window/export_actions.h"
 #include "app/window/project_files.h"
 #include "app/window/tab_panel.h"
 #include "core/project/project_file.h"
@@ -53,7 +54,7 @@ protected:
         }
         return p;
     }
-    LaneChart* chart() { return m_window->lanes()->chart(0, 0); }
+    LaneChart* chart() { return m_window->views().lanes->chart(0, 0); }
     void wheel(QWidget* widget, QPointF where, int turned, Qt::KeyboardModifiers modifiers) {
         QWheelEvent event(where, widget->mapToGlobal(where), {}, {0, turned}, Qt::NoButton, modifiers,
                           Qt::NoScrollPhase, false);
@@ -76,7 +77,7 @@ protected:
 };
 
 void Watchdog::second(int n, std::mt19937& draw) {
-    ReelView* reel = m_window->reel();
+    ReelView* reel = m_window->views().reel;
     const int cuts = cutCount(project());
     switch (n % 12) {
     case 0: // another cut, seen in the Reel, clicked
@@ -94,7 +95,7 @@ void Watchdog::second(int n, std::mt19937& draw) {
         break;
     case 2: // the picture dragged
         if (document().cut() >= 0) {
-            PictureView* picture = m_window->picture();
+            PictureView* picture = m_window->views().picture;
             const QPointF from = picture->outline().center() + QPointF(60, 30);
             press(picture, from);
             for (int i = 1; i <= 5; ++i) moveTo(picture, from + QPointF(i * 4, i * 2)), wait(4);
@@ -144,7 +145,7 @@ void Watchdog::second(int n, std::mt19937& draw) {
 
 TEST_F(Watchdog, NoEventOfAnHourOfEditingTakesLong) {
     ASSERT_TRUE(saveProject(longReel(), m_folder / "long.virga"));
-    m_window->player()->useStandIn(true);
+    m_window->services().player.useStandIn(true);
     WatchedApplication* app = WatchedApplication::it();
     app->start(mostMilliseconds);
     m_window->files()->openAsking(at("long.virga"));
@@ -167,7 +168,7 @@ TEST_F(Watchdog, NoEventOfAnHourOfEditingTakesLong) {
         wait(400); // while it estimates
         dialog->reject();
     });
-    m_window->showExport();
+    m_window->exporting()->show();
     expectSmooth("estimating an export");
     key(Qt::Key_S, Qt::ControlModifier);
     wait(300);
