@@ -124,21 +124,18 @@ void CommandTable::resetKeys() {
 }
 
 QString CommandTable::keysAsMarkdown() const {
-    QStringList rows{QStringLiteral("| menu | keys |"), QStringLiteral("|---|---|")};
-    QStringList in, row;
-    const auto end = [&] {
-        if (!row.isEmpty())
-            rows << QStringLiteral("| %1 | %2 |").arg(in.join(QStringLiteral(" → ")), row.join(QStringLiteral("; ")));
-        row.clear();
-    };
+    QStringList menus;
+    std::map<QString, QStringList> keys;
     for (const Command& c : m_all) {
         if (c.usual.isEmpty()) continue;
-        if (c.in != in) end();
-        in = c.in;
-        row << QStringLiteral("%1: %2").arg(c.action->text(), c.usual.toString(QKeySequence::PortableText));
+        const QString menu = c.in.join(QStringLiteral(" → "));
+        if (!keys.contains(menu)) menus << menu;
+        keys[menu] << QStringLiteral("`%1` %2").arg(c.usual.toString(QKeySequence::PortableText), c.action->text());
     }
-    end();
-    return rows.join('\n') + '\n';
+    QString table = QStringLiteral("| menu | keys |\n|---|---|\n");
+    for (const QString& menu : menus)
+        table += QStringLiteral("| %1 | %2 |\n").arg(menu, keys[menu].join(QStringLiteral("; ")));
+    return table;
 }
 
 } // namespace virga
