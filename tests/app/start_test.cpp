@@ -61,6 +61,13 @@ TEST_F(Start, SaysWhatIsWrongAndEndsWithTwo) {
     EXPECT_NE(missing.err.find("none.virga"), std::string::npos);
     EXPECT_EQ(runProgram(program + "--shot /no/such/folder/s.png " + at("p.virga")).code, 2);
     EXPECT_EQ(runProgram(program + "--help").code, 0);
+    for (const char* wrong : {"--size 0x800", "--size wide", "--size 1280", "--cut one", "--cut 9", "--clip 0",
+                              "--frame half", "--theme dusk"}) {
+        const Ran ran = runProgram(program + "--shot " + at("w.png") + " " + wrong + " " + at("p.virga"));
+        EXPECT_EQ(ran.code, 2) << wrong;
+        EXPECT_NE(ran.err.find("virga: "), std::string::npos) << wrong;
+        EXPECT_FALSE(fs::exists(m_folder / "w.png")) << wrong;
+    }
 }
 
 } // namespace
