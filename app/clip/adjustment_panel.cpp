@@ -8,14 +8,15 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "core/edit/layer_edits.h"
+#include "core/project/field_range.h"
 
 namespace virga {
 namespace {
 
-NumberField* frames(const QString& name, double least, QWidget* parent) {
+NumberField* frames(const QString& name, FieldRange range, QWidget* parent) {
     auto* f = new NumberField(parent);
     f->setUnit(QObject::tr(" f"), 0, 1);
-    f->setRange(least, 1e7);
+    f->setRange(range.least, range.most);
     f->setFixedWidth(74);
     f->setAccessibleName(name);
     return f;
@@ -29,9 +30,9 @@ AdjustmentPanel::AdjustmentPanel(Document* document, QWidget* parent) : QWidget(
     m_name->setAccessibleName(tr("Adjustment name"));
     m_name->setPlaceholderText(tr("adjustment"));
     rows.add(tr("name"), m_name);
-    m_start = frames(tr("First frame"), 0, this);
+    m_start = frames(tr("First frame"), rangeOf<Adjustment>("start"), this);
     rows.add(tr("from"), m_start);
-    m_length = frames(tr("Length in frames"), 1, this);
+    m_length = frames(tr("Length in frames"), rangeOf<Adjustment>("length"), this);
     rows.add(tr("length"), m_length);
     auto* row = new QWidget(this);
     auto* layout = new QHBoxLayout(row);
@@ -39,7 +40,8 @@ AdjustmentPanel::AdjustmentPanel(Document* document, QWidget* parent) : QWidget(
     m_bars = new QCheckBox(tr("black bars"), row);
     m_ratio = new NumberField(row);
     m_ratio->setUnit(tr(" : 1"), 2, 0.05);
-    m_ratio->setRange(0.1, 20);
+    const FieldRange bars = rangeOf<Adjustment>("bars");
+    m_ratio->setRange(bars.least, bars.most);
     m_ratio->setFixedWidth(74);
     m_ratio->setAccessibleName(tr("Width to height that the bars leave free"));
     layout->addWidget(m_bars);
@@ -103,7 +105,7 @@ MarkerPanel::MarkerPanel(Document* document, QWidget* parent) : QWidget(parent),
     m_name->setObjectName("markerName");
     m_name->setAccessibleName(tr("Marker name"));
     rows.add(tr("marker"), m_name);
-    m_frame = frames(tr("Marker frame"), 0, this);
+    m_frame = frames(tr("Marker frame"), rangeOf<Marker>("frame"), this);
     rows.add(tr("frame"), m_frame);
     rows.end();
     connect(m_name, &QLineEdit::editingFinished, this, [this] {

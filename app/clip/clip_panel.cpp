@@ -16,6 +16,7 @@
 #include "app/style/plain_text.h"
 #include "core/analysis/find_bars.h"
 #include "core/edit/edge_fixes.h"
+#include "core/project/field_range.h"
 
 namespace virga {
 namespace {
@@ -62,10 +63,10 @@ ClipPanel::ClipPanel(Document* document, InBetweens* inBetweens, QWidget* parent
 }
 
 NumberField* ClipPanel::field(const QString& accessibleName, const QString& unit, int decimals, double step,
-                              double lowest, double highest) {
+                              FieldRange range) {
     auto* f = new NumberField(this);
     f->setUnit(unit, decimals, step);
-    f->setRange(lowest, highest);
+    f->setRange(range.least, range.most);
     f->setFixedWidth(74);
     f->setAccessibleName(accessibleName);
     setTip(f, accessibleName);
@@ -73,7 +74,7 @@ NumberField* ClipPanel::field(const QString& accessibleName, const QString& unit
 }
 
 void ClipPanel::buildTime(FormRows& rows) {
-    m_length = field(tr("Length in frames"), tr(" f"), 0, 1, 1, 1e7);
+    m_length = field(tr("Length in frames"), tr(" f"), 0, 1, rangeOf<Clip>("length"));
     connect(m_length, &NumberField::edited, this, [this](double frames) {
         if (target().index < 0) return;
         setClipLength(*m_document, target(), std::int64_t(frames));
@@ -86,7 +87,7 @@ void ClipPanel::buildTime(FormRows& rows) {
 }
 
 void ClipPanel::buildSpeed(FormRows& rows) {
-    m_speed = field(tr("Speed"), tr(" %"), 1, 5, -fastestPercent, fastestPercent);
+    m_speed = field(tr("Speed"), tr(" %"), 1, 5, rangeOf<Clip>("speed", 100));
     m_speed->setEmptyText(tr("varies"));
     connect(m_speed, &NumberField::edited, this, [this](double percent) {
         const Rational speed(std::llround(percent * 100), 10000);
@@ -107,7 +108,7 @@ void ClipPanel::buildSpeed(FormRows& rows) {
     connect(m_between, &Choices::chosen, this,
             [this](int i) { change(tr("pictures in between"), [i](Clip& c) { c.inBetween = InBetween(i); }); });
     rows.add(tr("between"), m_between);
-    m_shotBlur = field(tr("Blur of what moves in the shot"), tr("×"), 2, 0.25, 0, 4);
+    m_shotBlur = field(tr("Blur of what moves in the shot"), tr("×"), 2, 0.25, rangeOf<Clip>("shotBlur"));
     setTip(m_shotBlur, tr("What moves in the shot is smeared along its way, as if the shutter had been open so much "
                           "longer; 0 is off"));
     connect(m_shotBlur, &NumberField::edited, this, [this](double v) {
@@ -164,21 +165,21 @@ void ClipPanel::buildFrame(FormRows& rows) {
                         this);
     connect(m_fit, &Choices::chosen, this, [this](int i) { change(tr("fit"), [i](Clip& c) { c.fit = Fit(i); }); });
     rows.add(tr("frame"), m_fit);
-    m_scale = field(tr("Own scale"), tr(" %"), 1, 1, 0.1, 10000);
+    m_scale = field(tr("Own scale"), tr(" %"), 1, 1, rangeOf<Placement>("scale", 100));
     connect(m_scale, &NumberField::edited, this, [this](double v) {
         change(
             tr("scale"), [v](Clip& c) { c.placement.scale = v / 100; }, "scale");
     });
-    m_turn = field(tr("Own angle, clockwise"), tr("°"), 1, 1, -3600, 3600);
+    m_turn = field(tr("Own angle, clockwise"), tr("°"), 1, 1, rangeOf<Placement>("angle"));
     connect(m_turn, &NumberField::edited, this, [this](double v) {
         change(
             tr("angle"), [v](Clip& c) { c.placement.angle = v; }, "angle");
     });
     rows.add(tr("scale, angle"), sideBySide({m_scale, m_turn}, this));
-    m_x = field(tr("Position across, in frame widths"), tr(" w"), 3, 0.01, -100, 100);
-    m_y = field(tr("Position down, in frame heights"), tr(" h"), 3, 0.01, -100, 100);
-    m_anchorX = field(tr("Anchor across, in the frame"), tr(" w"), 3, 0.01, -10, 10);
-    m_anchorY = field(tr("Anchor down, in the frame"), tr(" h"), 3, 0.01, -10, 10);
+    m_x = field(tr("Position across, in frame widths"), tr(" w"), 3, 0.01, rangeOf<Placement>("position"));
+    m_y = field(tr("Position down, in frame heights"), tr(" h"), 3, 0.01, rangeOf<Placement>("position"));
+    m_anchorX = field(tr("Anchor across, in the frame"), tr(" w"), 3, 0.01, rangeOf<Placement>("anchor"));
+    m_anchorY = field(tr("Anchor down, in the frame"), tr(" h"), 3, 0.01, rangeOf<Placement>("anchor"));
     connect(m_x, &NumberField::edited, this, [this](double v) {
         change(
             tr("position"), [v](Clip& c) { c.placement.position.x = v; }, "position-x");
@@ -213,7 +214,7 @@ void ClipPanel::buildCrop(FormRows& rows) {
     const QString names[] = {tr("Crop left"), tr("Crop top"), tr("Crop right"), tr("Crop bottom")};
     double Crop::*const sides[] = {&Crop::left, &Crop::top, &Crop::right, &Crop::bottom};
     for (int i = 0; i < 4; ++i) {
-        m_crop[i] = field(names[i], tr(" %"), 1, 0.5, 0, 95);
+        m_crop[i] = field(names[i], tr(" %"), 1, 0.5, rangeOf<Crop>("left", 100));
         m_crop[i]->setFixedWidth(62);
         connect(m_crop[i], &NumberField::edited, this, [this, side = sides[i], i](double v) {
             change(
@@ -243,7 +244,8 @@ void ClipPanel::buildEntrances(FormRows& rows) {
         }
         m_entrance[side]->addItem(tr("by hand"));
         m_entrance[side]->setAccessibleName(side == 0 ? tr("Entrance") : tr("Exit"));
-        m_entranceFrames[side] = field(side == 0 ? tr("Entrance frames") : tr("Exit frames"), tr(" f"), 0, 1, 1, 1000);
+        m_entranceFrames[side] =
+            field(side == 0 ? tr("Entrance frames") : tr("Exit frames"), tr(" f"), 0, 1, {1, 1000});
         m_entranceFrames[side]->setFixedWidth(56);
         m_entrances[side] = sideBySide({m_entrance[side], m_entranceFrames[side]}, this);
         m_entranceCaptions[side] = rows.add(side == 0 ? tr("entrance") : tr("exit"), m_entrances[side]);
@@ -261,7 +263,7 @@ void ClipPanel::buildEntrances(FormRows& rows) {
 }
 
 void ClipPanel::buildSound(FormRows& rows) {
-    m_gain = field(tr("Sound volume"), "%", 0, 5, 0, 400);
+    m_gain = field(tr("Sound volume"), "%", 0, 5, rangeOf<Clip>("gain", 100));
     connect(m_gain, &NumberField::edited, this, [this](double v) {
         change(
             tr("volume"), [v](Clip& c) { c.gain = v / 100; }, "gain");

@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/commands/clip_commands.h"
+#include "core/project/field_range.h"
 #include "app/document/document.h"
 #include "app/services/in_betweens.h"
 #include "app/services/job.h"
@@ -45,8 +46,7 @@ private:
     void refreshSpeed(const Clip& c, const Media* media);
     void refreshFrame(const Clip& c, const Media* media);
     template <typename Change> void change(const QString& name, Change change, const QString& mergeKey = {});
-    NumberField* field(const QString& accessibleName, const QString& unit, int decimals, double step, double lowest,
-                       double highest);
+    NumberField* field(const QString& accessibleName, const QString& unit, int decimals, double step, FieldRange range);
     void searchBars();
 
     Document* m_document;

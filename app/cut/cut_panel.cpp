@@ -14,6 +14,7 @@
 #include "app/style/plain_text.h"
 #include "core/edit/move_edits.h"
 #include "core/project/beats.h"
+#include "core/project/limits.h"
 
 namespace virga {
 
@@ -36,7 +37,7 @@ CutPanel::CutPanel(Document* document, QWidget* parent) : QWidget(parent), m_doc
     const auto frames = [&](const QString& name) {
         auto* f = new NumberField(this);
         f->setUnit(tr(" f"), 0, 1);
-        f->setRange(0, 100000);
+        f->setRange(0, double(longestOverlap));
         f->setFixedWidth(62);
         f->setAccessibleName(name);
         return f;

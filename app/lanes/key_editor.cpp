@@ -8,6 +8,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "app/style/theme.h"
+#include "core/project/limits.h"
 
 namespace virga {
 
@@ -43,7 +44,7 @@ KeyEditor::KeyEditor(double time, double value, const ChannelInfo& info, Size fr
     row->setSpacing(6);
     m_time = new NumberField(this);
     m_time->setUnit({}, 2, 1);
-    m_time->setRange(-100000, 100000);
+    m_time->setRange(-farthestKey, farthestKey);
     m_time->setFixedWidth(58);
     m_time->setValue(time);
     m_time->setAccessibleName(tr("Frame from the cut"));

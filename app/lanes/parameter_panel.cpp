@@ -14,6 +14,7 @@
 #include "app/style/number_field.h"
 #include "app/style/plain_text.h"
 #include "app/style/theme.h"
+#include "core/project/limits.h"
 
 namespace virga {
 namespace {
@@ -50,7 +51,7 @@ ParameterPanel::ParameterPanel(LaneContext* context, int move, QWidget* parent)
         for (const int axis : {0, 1}) {
             auto* field = new NumberField(this);
             field->setUnit(axis == 0 ? QStringLiteral("w") : QStringLiteral("h"), 3, 0.01);
-            field->setRange(-10, 10);
+            field->setRange(-farthestPlace, farthestPlace);
             const Size size = context->document()->project()->settings.size;
             field->setUnits({{"px", 1.0 / (axis == 0 ? size.width : size.height)}, {"%", 0.01}});
             field->setFixedWidth(fieldWidth);

@@ -7,6 +7,9 @@
 #include "core/base/one_thread.h"
 
 namespace virga {
+namespace {
+constexpr qint64 longest = 200; // ms that a check of a state that is gone may still take
+}
 
 FlowWatch::FlowWatch(Document* document, QObject* parent) : QObject(parent), m_document(document) {
     m_threads.setMaxThreadCount(2); // a trial does not wait for a check
@@ -22,6 +25,8 @@ FlowWatch::FlowWatch(Document* document, QObject* parent) : QObject(parent), m_d
 }
 
 FlowWatch::~FlowWatch() {
+    m_cancel.request();
+    m_trialCancel.request();
     m_threads.clear();
     m_threads.waitForDone();
 }
@@ -45,30 +50,40 @@ const ClipFlow* FlowWatch::clip(int clip) const {
 void FlowWatch::check() {
     if (m_running) {
         m_again = true;
+        // What is nearly done is shown while a hand drags; what takes long would be told too late.
+        if (m_began.elapsed() > longest) m_cancel.request();
         return;
     }
     m_running = true;
     m_again = false;
+    m_cancel = Cancel();
+    m_began.start();
+    const auto end = [this] {
+        m_running = false;
+        if (m_again) check();
+    };
     inBackground(
         this,
-        [project = m_document->project(), before = m_reel, shots = m_document->shots()] {
+        [project = m_document->project(), before = m_reel, shots = m_document->shots(), cancel = m_cancel] {
             beNice();
             // After an edit little is to be done: one thread serves, and the others stay the picture's.
             const std::optional<OneThread> alone =
                 before.project ? std::optional<OneThread>(std::in_place) : std::nullopt;
-            return flowOfReel(project, before, {}, shots);
+            return flowOfReel(project, before, cancel, shots);
         },
-        [this](ReelFlow reel) {
-            m_running = false;
-            m_reel = std::move(reel);
-            m_findings = int(m_reel.all().size());
-            emit changed();
-            if (m_again) check();
+        [this, end](ReelFlow reel) {
+            if (reel.project) { // else it was cancelled
+                m_reel = std::move(reel);
+                m_findings = int(m_reel.all().size());
+                emit changed();
+            }
+            end();
         },
-        &m_threads, [this](const Error&) { m_running = false; });
+        &m_threads, [end](const Error&) { end(); });
 }
 
 void FlowWatch::checkTrial() {
+    m_trialCancel.request(); // of what was tried before
     if (!m_document->isTrying()) {
         if (!m_trial.project) return;
         m_trial = {};
@@ -77,16 +92,18 @@ void FlowWatch::checkTrial() {
     }
     if (m_trying) return; // the one under way asks again
     m_trying = true;
+    m_trialCancel = Cancel();
     inBackground(
         this,
-        [project = m_document->shown(), before = m_reel, shots = m_document->shots()] {
+        [project = m_document->shown(), before = m_reel, shots = m_document->shots(), cancel = m_trialCancel] {
             beNice();
             const OneThread alone;
-            return flowOfReel(project, before, {}, shots);
+            return std::pair(project, flowOfReel(project, before, cancel, shots));
         },
-        [this](ReelFlow trial) {
+        [this](std::pair<Snapshot, ReelFlow> tried) {
             m_trying = false;
-            if (m_document->isTrying() && m_document->shown() != trial.project) return checkTrial();
+            auto& [project, trial] = tried;
+            if (m_document->isTrying() && (m_document->shown() != project || !trial.project)) return checkTrial();
             m_trial = m_document->isTrying() ? std::move(trial) : ReelFlow();
             emit trialChanged();
         },

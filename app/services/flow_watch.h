@@ -1,11 +1,13 @@
 #pragma once
 // The flow check of the whole reel, kept up to date in the background; and of what is tried out. Each answer knows the
 // project that it was found for: what does not belong to the present reel any more is not given.
+#include <QElapsedTimer>
 #include <QObject>
 #include <QThreadPool>
 #include <QTimer>
 
 #include "app/document/document.h"
+#include "core/base/cancel.h"
 #include "core/check/flow.h"
 
 namespace virga {
@@ -38,6 +40,8 @@ private:
     QTimer m_timer;
     QThreadPool m_threads;
     ReelFlow m_reel, m_trial;
+    Cancel m_cancel, m_trialCancel;
+    QElapsedTimer m_began;
     int m_findings = 0;
     bool m_running = false, m_again = false, m_trying = false;
 };

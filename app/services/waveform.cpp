@@ -16,14 +16,14 @@ QVector<float> Waveforms::get(const Media& media) {
     const double seconds = std::clamp(media.duration.toDouble(), 0.0, 3600.0);
     inBackground(
         this,
-        [file = media.path, seconds] {
+        [file = media.path, seconds, cancel = m_cancel] {
             QVector<float> peaks;
             constexpr int block = audioRate / perSecond, chunk = 30; // by 30 seconds, so that memory stays small
-            const auto reader = AudioReader::open(file);
+            const auto reader = AudioReader::open(file, 1, cancel);
             if (!reader) return peaks;
-            for (double from = 0; from < seconds; from += chunk) {
+            for (double from = 0; from < seconds && !cancel.requested(); from += chunk) {
                 const auto count = std::int64_t(std::min<double>(chunk, seconds - from) * audioRate);
-                const auto sound = (*reader)->read(Rational(std::int64_t(from)), count);
+                const auto sound = (*reader)->read(Rational(std::int64_t(from)), count, cancel);
                 if (!sound) break;
                 for (std::int64_t i = 0; i + block <= count; i += block) {
                     float peak = 0;

@@ -5,6 +5,7 @@
 #include <QSet>
 #include <QVector>
 
+#include "core/base/cancel.h"
 #include "core/project/project.h"
 
 namespace virga {
@@ -13,6 +14,7 @@ class Waveforms : public QObject {
     Q_OBJECT
 public:
     explicit Waveforms(QObject* parent = nullptr) : QObject(parent) {}
+    ~Waveforms() override { m_cancel.request(); }
     static constexpr int perSecond = 100;
 
     /// Peaks from 0 to 1, or an empty list while they are being read.
@@ -25,6 +27,7 @@ signals:
 private:
     QHash<QString, QVector<float>> m_peaks;
     QSet<QString> m_wanted;
+    Cancel m_cancel;
 };
 
 } // namespace virga

@@ -10,6 +10,7 @@
 #include "app/style/number_field.h"
 #include "app/style/plain_text.h"
 #include "core/edit/edge_fixes.h"
+#include "core/project/field_range.h"
 
 namespace virga {
 
@@ -31,7 +32,8 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     setTip(m_slider, tr("0° freezes, 180° looks natural, 360° is a whole frame"));
     m_angle = new NumberField(angleRow);
     m_angle->setUnit("°", 0, 15);
-    m_angle->setRange(0, 720);
+    const auto hold = [](NumberField* field, FieldRange range) { field->setRange(range.least, range.most); };
+    hold(m_angle, rangeOf<Shutter>("angle"));
     m_angle->setFixedWidth(56);
     m_angle->setAccessibleName(tr("Shutter angle in degrees"));
     angleLayout->addWidget(m_slider, 1);
@@ -57,13 +59,13 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     fineLayout->setContentsMargins(0, 0, 0, 0);
     m_phase = new NumberField(fine);
     m_phase->setUnit("°", 0, 15);
-    m_phase->setRange(-720, 720);
+    hold(m_phase, rangeOf<Shutter>("phase"));
     m_phase->setFixedWidth(56);
     setTip(m_phase, tr("When the shutter opens, from the frame's own time; half the angle before it unless set"));
     m_phase->setAccessibleName(tr("Shutter phase"));
     m_samples = new NumberField(fine);
     m_samples->setUnit({}, 0, 1);
-    m_samples->setRange(0, 1024);
+    hold(m_samples, rangeOf<Shutter>("samples"));
     m_samples->setFixedWidth(56);
     setTip(m_samples, tr("Samples per frame; 0 is as many as the movement needs"));
     m_samples->setAccessibleName(tr("Samples per frame"));
@@ -94,7 +96,7 @@ ShutterPanel::ShutterPanel(Document* document, QWidget* parent) : QWidget(parent
     limitLayout->setContentsMargins(0, 0, 0, 0);
     m_copies = new NumberField(limit);
     m_copies->setUnit({}, 0, 1);
-    m_copies->setRange(0, mostCopies);
+    hold(m_copies, rangeOf<Settings>("copies"));
     m_copies->setFixedWidth(56);
     setTip(m_copies,
            tr("Repeated or mirrored frames on each side at most, in the whole piece; beyond them nothing is"));

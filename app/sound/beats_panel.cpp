@@ -12,6 +12,7 @@
 #include "app/style/plain_text.h"
 #include "core/analysis/find_beats.h"
 #include "core/project/beats.h"
+#include "core/project/field_range.h"
 
 namespace virga {
 
@@ -35,11 +36,10 @@ BeatsPanel::BeatsPanel(Document* document, Player* player, QWidget* parent)
         layout->addStretch(1);
         return w;
     };
-    const auto field = [this](const QString& name, const QString& unit, int decimals, double step, double least,
-                              double most) {
+    const auto field = [this](const QString& name, const QString& unit, int decimals, double step, FieldRange range) {
         auto* f = new NumberField(this);
         f->setUnit(unit, decimals, step);
-        f->setRange(least, most);
+        f->setRange(range.least, range.most);
         f->setFixedWidth(82);
         f->setAccessibleName(name);
         return f;
@@ -59,17 +59,17 @@ BeatsPanel::BeatsPanel(Document* document, Player* player, QWidget* parent)
     m_state->setWordWrap(true);
     m_state->setMinimumHeight(16); // words come and go without moving what lies below
     rows.add({}, m_state);
-    m_tempo = field(tr("Beats per minute"), {}, 2, 0.1, 10, 1000);
+    m_tempo = field(tr("Beats per minute"), {}, 2, 0.1, rangeOf<Tempo>("beatsPerMinute"));
     auto* half = button(QStringLiteral("÷ 2"), tr("Half as many beats"), this);
     auto* twice = button(QStringLiteral("× 2"), tr("Twice as many beats"), this);
     rows.add(tr("beats/min"), row({m_tempo, half, twice}));
-    m_first = field(tr("First beat, seconds into the music"), tr(" s"), 3, 0.01, -100, 100000);
+    m_first = field(tr("First beat, seconds into the music"), tr(" s"), 3, 0.01, rangeOf<Tempo>("firstBeat"));
     auto* here = button(tr("here"), tr("Puts the nearest beat at the playhead, all others with it"), this);
     auto* one = button(tr("bar here"), tr("Makes the beat nearest to the playhead the first of a bar"), this);
     rows.add(tr("first beat"), row({m_first, here, one}));
-    m_perBar = field(tr("Beats per bar"), {}, 0, 1, 1, 32);
+    m_perBar = field(tr("Beats per bar"), {}, 0, 1, rangeOf<Tempo>("beatsPerBar"));
     rows.add(tr("per bar"), m_perBar);
-    m_every = field(tr("Cut to every so many beats"), {}, 0, 1, 1, 64);
+    m_every = field(tr("Cut to every so many beats"), {}, 0, 1, {1, 64});
     m_every->setValue(4);
     m_every->setFixedWidth(50);
     m_cut = button(tr("Cut to beats"), tr("Each chosen clip (or all) ends so many beats after it begins"), this);

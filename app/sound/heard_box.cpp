@@ -73,7 +73,8 @@ void HeardCurve::look() {
             m_strengths = std::move(strengths);
             update();
             if (m_again) m_wait.start();
-        });
+        },
+        QThreadPool::globalInstance(), [this](const Error&) { m_busy = false; });
 }
 
 void HeardCurve::paintEvent(QPaintEvent*) {

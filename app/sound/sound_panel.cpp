@@ -9,20 +9,20 @@
 #include "app/style/number_field.h"
 #include "core/base/sequence_path.h"
 #include "core/edit/edits.h"
+#include "core/project/field_range.h"
 
 namespace virga {
 namespace {
 
 struct HeardField {
     const char *name, *caption, *unit;
-    double least, most;
 };
 // What each field of a music is called.
-constexpr HeardField fields[] = {{"gain", QT_TRANSLATE_NOOP("virga::SoundPanel", "gain"), "%", 0, 400},
-                                 {"start", QT_TRANSLATE_NOOP("virga::SoundPanel", "from"), " f", -1e7, 1e7},
-                                 {"length", QT_TRANSLATE_NOOP("virga::SoundPanel", "length"), " f", 1, 1e7},
-                                 {"fadeIn", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade in"), " f", 0, 1e6},
-                                 {"fadeOut", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade out"), " f", 0, 1e6}};
+constexpr HeardField fields[] = {{"gain", QT_TRANSLATE_NOOP("virga::SoundPanel", "gain"), "%"},
+                                 {"start", QT_TRANSLATE_NOOP("virga::SoundPanel", "from"), " f"},
+                                 {"length", QT_TRANSLATE_NOOP("virga::SoundPanel", "length"), " f"},
+                                 {"fadeIn", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade in"), " f"},
+                                 {"fadeOut", QT_TRANSLATE_NOOP("virga::SoundPanel", "fade out"), " f"}};
 
 double valueOf(const Project& project, const Music& m, int field) {
     switch (field) {
@@ -103,7 +103,8 @@ QWidget* SoundPanel::row(int music) {
     for (int f = 0; f < 5; ++f) {
         auto* box = new NumberField(card);
         box->setUnit(QString::fromLatin1(fields[f].unit), 0, f == 0 ? 5 : 1);
-        box->setRange(fields[f].least, fields[f].most);
+        const FieldRange range = rangeOf<Music>(fields[f].name, f == 0 ? 100 : 1);
+        box->setRange(range.least, range.most);
         box->setFixedWidth(70);
         box->setObjectName("number");
         box->setProperty("field", fields[f].name);

@@ -57,7 +57,7 @@ PieceDialog::PieceDialog(Document* document, QWidget* parent) : QDialog(parent),
     sizeRow->setContentsMargins(0, 0, 0, 0);
     for (NumberField** field : {&m_width, &m_height}) {
         *field = new NumberField(sizeBox);
-        (*field)->setRange(smallestSide, 8192);
+        (*field)->setRange(smallestSide, largestSide);
         (*field)->setUnit({}, 0, 2);
         (*field)->setFixedWidth(72);
     }

@@ -4,6 +4,7 @@
 #include <QTest>
 #include <fstream>
 #include <gtest/gtest.h>
+#include <memory>
 #include <set>
 
 #include "app/services/flow_watch.h"
@@ -13,6 +14,7 @@
 #include "app/services/waveform.h"
 #include "core/audio/audio_reader.h"
 #include "core/audio/wav.h"
+#include "core/edit/reel_edits.h"
 #include "tests/support/clips.h"
 #include "tests/support/projects.h"
 
@@ -176,6 +178,44 @@ TEST_F(Work, TheFlowCheckFollowsEveryChange) {
     ASSERT_TRUE(QTest::qWaitFor([&] { return flow.at(0) && flow.findings() > 0; }, 5000));
     document.undoStack()->undo();
     ASSERT_TRUE(QTest::qWaitFor([&] { return !flow.at(0); }, 5000));
+}
+
+// Hundreds of moving clips, whose whole check takes a while.
+Project longReel(const Project& two) {
+    SharedList<Clip> copies;
+    for (int i = 0; i < 300; ++i)
+        for (const Clip& clip : two.reel) copies.push_back(clip);
+    return withClipsInserted(two, copies, 2);
+}
+
+TEST_F(Work, AFlowCheckThatNobodyWaitsForStops) {
+    const Project reel = longReel(*m_project);
+    QElapsedTimer clock;
+    clock.start();
+    ASSERT_EQ(flowOfReel(reel).clips.size(), reel.reel.size());
+    const qint64 whole = clock.elapsed();
+    Document document;
+    document.apply("x", reel);
+    auto flow = std::make_unique<FlowWatch>(&document);
+    QTest::qWait(int(std::min<qint64>(whole / 10, 50))); // it has begun
+    EXPECT_FALSE(flow->isIdle());
+    clock.start();
+    flow.reset();
+    EXPECT_LT(clock.elapsed(), std::max<qint64>(whole / 2, 100)) << "of " << whole << " ms for all of it";
+}
+
+TEST_F(Work, AStaleFlowCheckGivesWayToTheNewestState) {
+    Document document;
+    document.apply("x", longReel(*m_project));
+    FlowWatch flow(&document);
+    for (int i = 0; i < 12; ++i) { // edits go on while it checks
+        QTest::qWait(60);
+        Project next = *document.project();
+        next.reel[1].placement.angle = 1 + i;
+        document.apply("turn", next);
+    }
+    ASSERT_TRUE(QTest::qWaitFor([&] { return flow.isIdle(); }, 60000));
+    EXPECT_EQ(*flow.reel().project, *document.project());
 }
 
 } // namespace

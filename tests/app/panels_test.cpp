@@ -8,6 +8,7 @@
 #include "app/reel/reel_view.h"
 #include "app/shutter/shutter_panel.h"
 #include "app/window/tab_panel.h"
+#include "core/project/field_range.h"
 #include "tests/app/window_fixture.h"
 
 namespace virga::test::panels_test {
@@ -48,6 +49,26 @@ TEST_F(Panels, TheShutterIsSetByTypingAndBySlider) {
     type(field(panel, "Shutter angle in degrees"), "90");
     EXPECT_EQ(project().settings.shutter.angle, 270);
     EXPECT_EQ(transitionAt(project(), 0).shutter->angle, 90);
+}
+
+// What a file may hold can be typed in, and no more.
+TEST_F(Panels, FieldsTakeWhatAFileMayHold) {
+    openPlunge();
+    m_window->views().tabs->showTab(Layout::ClipTab);
+    document().select({Selection::ClipSelected, 0, {}});
+    auto* panel = m_window->findChild<ClipPanel*>();
+    const auto enter = [&](const QString& name, const QString& text) {
+        NumberField* f = field(panel, name);
+        ASSERT_TRUE(f) << name.toStdString();
+        bringIntoSight(f);
+        type(f, text);
+    };
+    enter("Own scale", "50000");
+    EXPECT_EQ(project().reel[0].placement.scale, 500);
+    enter("Own scale", "99999999");
+    EXPECT_EQ(project().reel[0].placement.scale * 100, rangeOf<Placement>("scale", 100).most);
+    enter("Own angle, clockwise", "7200");
+    EXPECT_EQ(project().reel[0].placement.angle, 7200);
 }
 
 TEST_F(Panels, EdgesForThePieceAndForACut) {

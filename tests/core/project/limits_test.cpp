@@ -1,4 +1,5 @@
 // What is made can be saved, and what is saved can be opened.
+#include "core/project/field_range.h"
 #include "core/project/limits.h"
 
 #include <cmath>
@@ -102,6 +103,15 @@ TEST(Limits, LeaveWhatIsWithinThemAlone) {
     std::vector<std::string> problems;
     EXPECT_EQ(withinLimits(p, &problems), p);
     EXPECT_TRUE(problems.empty());
+}
+
+TEST(Limits, OfASingleFieldAreThoseOfItsList) {
+    EXPECT_EQ(rangeOf<Clip>("gain", 100), (FieldRange{0, 100 * loudestGain}));
+    EXPECT_EQ(rangeOf<Clip>("length"), (FieldRange{1, double(longestClip)}));
+    EXPECT_EQ(rangeOf<Clip>("speed", 100), (FieldRange{-double(fastestPercent), double(fastestPercent)}));
+    EXPECT_EQ(rangeOf<Overlay>("row"), (FieldRange{0, double(highestRow)}));
+    EXPECT_EQ(rangeOf<Placement>("angle"), (FieldRange{-36000, 36000}));
+    EXPECT_EQ(rangeOf<Settings>("width"), (FieldRange{double(smallestSide), double(largestSide)}));
 }
 
 // The published file is what the lists of fields say. VIRGA_WRITE_SCHEMA=1 writes it anew.
