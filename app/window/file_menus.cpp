@@ -51,7 +51,7 @@ void addFileCommands(CommandTable& t, MainWindow& window) {
     t.add(
         "file.write-edl", t.tr("Write an edit list…"), {}, [media] { media->chooseEditToWrite(false); }, anything);
     t.separator();
-    t.add("file.quit", t.tr("Quit"), QKeySequence::Quit, [w] { w->close(); });
+    t.add("file.quit", t.tr("Quit"), QKeySequence("Ctrl+Q"), [w] { w->close(); });
 }
 
 void addEditCommands(CommandTable& t, MainWindow& window) {
