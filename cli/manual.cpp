@@ -51,7 +51,8 @@ std::string words(const CLI::App& command) {
 
 std::string manualPage(const CLI::App& app) {
     std::string text =
-        ".TH VIRGA\\-CLI 1 \"\" \"Virga 0.1.0\" \"User Commands\"\n.SH NAME\nvirga\\-cli \\- make a cut feel "
+        roffTitle("VIRGA\\-CLI") +
+        ".SH NAME\nvirga\\-cli \\- make a cut feel "
         "like one continuous camera move, from the terminal\n.SH SYNOPSIS\n.B virga\\-cli\n\\fICOMMAND\\fP "
         "[\\fIOPTIONS\\fP]\n.SH DESCRIPTION\n";
     text += roff(app.get_description()) + "\n.SH COMMANDS\n";

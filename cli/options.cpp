@@ -11,6 +11,7 @@
 #include "cli/manual.h"
 #include "cli/print.h"
 #include "core/base/guard.h"
+#include "core/base/version.h"
 
 namespace virga::cli {
 
@@ -66,7 +67,7 @@ int runUnguarded(int argc, char** argv) {
                  "Exit codes: 0 fine, 1 something breaks, 2 bad input or usage. Messages go to standard error.",
                  "virga-cli"};
     app.require_subcommand(0, 1);
-    app.set_version_flag("--version", "virga-cli 0.1.0");
+    app.set_version_flag("--version", std::string("virga-cli ") + version());
 
     bool asManual = false, asCompletion = false;
     app.add_flag("--manual", asManual, "Print the manual page of all commands, for man");

@@ -173,7 +173,9 @@ void SpeedChart::paintEvent(QPaintEvent*) {
     if (atCut) {
         const SeenSpeeds speeds(*m_context->document()->project(), m_context->place(), m_context->shots());
         const double out = speedAt(speeds, Side::Outgoing, -1), in = speedAt(speeds, Side::Incoming, 0);
-        if (std::max(out, in) > 0.02 && std::max(out, in) > 1.15 * std::min(out, in)) { // the step itself
+        const FlowLimits& limits = m_context->document()->project()->settings.flow;
+        if (std::max(out, in) > limits.still &&
+            std::max(out, in) > limits.step * std::min(out, in)) { // the step itself
             p.setPen(QPen(theme().breaks, 3, Qt::SolidLine, Qt::FlatCap));
             p.drawLine(QPointF(frames.xOf(0), yOf(out)), QPointF(frames.xOf(0), yOf(in)));
         }
@@ -201,6 +203,7 @@ void SpeedChart::paintEvent(QPaintEvent*) {
 }
 
 std::optional<Side> SpeedChart::sideUnder(QPointF at) const {
+    const double still = m_context->document()->project()->settings.flow.still;
     for (const Side side : sidesOf(m_context->place())) {
         const auto& samples = m_sides[side == Side::Incoming];
         for (std::size_t i = 0; i + 1 < samples.size(); ++i) {
@@ -208,7 +211,7 @@ std::optional<Side> SpeedChart::sideUnder(QPointF at) const {
             const double low = std::min(yOf(samples[i].speed), yOf(samples[i + 1].speed)),
                          high = std::max(yOf(samples[i].speed), yOf(samples[i + 1].speed));
             // What stands still cannot be pulled: nothing tells which way it should go.
-            if (at.y() >= low - 6 && at.y() <= high + 6 && std::max(samples[i].speed, samples[i + 1].speed) > 0.02)
+            if (at.y() >= low - 6 && at.y() <= high + 6 && std::max(samples[i].speed, samples[i + 1].speed) > still)
                 return side;
         }
     }
@@ -343,17 +346,20 @@ void SpeedHeader::refresh() {
     QString text;
     QColor colour = theme().dim;
     if (any) {
-        const CutVelocities speeds = velocitiesAtCut(*project, m_context->place().index);
+        // As the check judges it: by the piece's limits, with what the shots do where they count.
+        const FlowLimits& limits = project->settings.flow;
+        const CutVelocities speeds =
+            velocitiesAtCut(*project, reelIndex(*project), m_context->place().index, m_context->shots());
         const double out = speeds.speedOut, in = speeds.speedIn, fast = std::max(out, in), slow = std::min(out, in);
-        if (fast < 0.02)
+        if (fast < limits.still)
             text = tr("nothing moves at the cut");
-        else if (slow < 0.02)
+        else if (slow < limits.still)
             text = out > in ? tr("stops at the cut") : tr("starts at the cut"), colour = theme().breaks;
-        else if (fast > 1.15 * slow)
+        else if (fast > limits.step * slow)
             text = out > in ? tr("step at the cut %1 : 1").arg(out / in, 0, 'f', 1)
                             : tr("step at the cut 1 : %1").arg(in / out, 0, 'f', 1),
             colour = theme().breaks;
-        else if (speeds.difference > 0.35 * fast)
+        else if (speeds.difference > limits.turn * fast)
             text = tr("other direction after it"), colour = theme().breaks;
         else
             text = tr("steady at the cut"), colour = theme().fine;

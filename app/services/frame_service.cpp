@@ -67,8 +67,7 @@ std::uint64_t FrameService::keyOf(const FrameRequest& r, const FramePlan& plan) 
         .add(r.quality.proxies);
     for (const LayerPlan& layer : plan.layers) {
         if (const Media* media = findMedia(*r.project, layer.mediaId)) hash.add(std::string_view(media->path.native()));
-        const bool needsFlow = layer.inBetween == InBetween::MadeUp || layer.shotBlur > 0;
-        if (needsFlow && !r.quality.findsFlow) hash.add(m_flowKnown.load());
+        if (needsOpticalFlow(layer.inBetween, layer.shotBlur) && !r.quality.findsFlow) hash.add(m_flowKnown.load());
     }
     return hash.value();
 }

@@ -54,7 +54,7 @@ void InBetweens::start() {
 // Whatever is being done for an older state goes on to its end where nobody needs another: what is found stays good.
 void InBetweens::look() {
     const auto project = m_document->project();
-    const auto needs = [](const Clip& clip) { return clip.inBetween == InBetween::MadeUp || clip.shotBlur > 0; };
+    const auto needs = [](const Clip& clip) { return needsOpticalFlow(clip.inBetween, clip.shotBlur); };
     bool any = false;
     for (const Clip& clip : project->reel) any = any || needs(clip);
     for (const Overlay& overlay : project->overlays) any = any || needs(overlay.clip);

@@ -16,7 +16,9 @@
 #include "app/window/piece_dialog.h"
 #include "app/window/project_files.h"
 #include "app/window/services.h"
+#include "app/window/settings_dialog.h"
 #include "app/window/shortcuts_dialog.h"
+#include "core/base/version.h"
 
 namespace virga {
 
@@ -97,7 +99,8 @@ void addEditCommands(CommandTable& t, MainWindow& window) {
             selectAllClips(*d);
     });
     t.separator();
-    t.add("edit.settings", t.tr("Settings of the program…"), QKeySequence::Preferences, [w] { w->editSettings(); });
+    t.add("edit.settings", t.tr("Settings of the program…"), QKeySequence::Preferences,
+          [w] { SettingsDialog(w).exec(); });
     t.add("edit.keys", t.tr("Keys of the commands…"), {}, [w] { ShortcutsDialog(w->commands(), w).exec(); });
 }
 
@@ -118,9 +121,10 @@ void addHelpCommands(CommandTable& t, MainWindow& window) {
     });
     t.add("help.about", t.tr("About Virga"), {}, [&t, w] {
         MessageBox box(QMessageBox::NoIcon, t.tr("About Virga"), {}, QMessageBox::Ok, w);
-        showOwnMarkup(&box, t.tr("<b>Virga 0.1</b><p>Makes a cut between two shots feel like one continuous camera "
+        showOwnMarkup(&box, t.tr("<b>Virga %1</b><p>Makes a cut between two shots feel like one continuous camera "
                                  "move.</p><p>Free software under the GNU General Public License, version 3 or later. "
-                                 "The fonts Inter and JetBrains Mono come under the SIL Open Font License.</p>"));
+                                 "The fonts Inter and JetBrains Mono come under the SIL Open Font License.</p>")
+                                .arg(version()));
         box.exec();
     });
 }

@@ -153,6 +153,11 @@ void Layout::showRecipes(const QString& id) {
     m_views.recipeSheet->open({m_middle->mapTo(m_window, QPoint(0, 0)), m_middle->size()}, id);
 }
 
+void Layout::editName() {
+    m_views.tabs->showTab(ClipTab);
+    m_views.selection->editName();
+}
+
 void Layout::placeSheets() {
     for (QWidget* sheet : std::initializer_list<QWidget*>{m_views.sheet, m_views.recipeSheet})
         if (sheet->isVisible()) sheet->setGeometry({m_middle->mapTo(m_window, QPoint(0, 0)), m_middle->size()});

@@ -61,6 +61,8 @@ public:
     void showSheet();
     /// Recipes in large, over the middle band; with one of them chosen.
     void showRecipes(const QString& id = {});
+    /// To the name of what is selected.
+    void editName();
     /// The picture alone; Escape closes it.
     void showFullScreen();
     /// After the window has got another size.

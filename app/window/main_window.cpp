@@ -42,7 +42,6 @@
 #include "app/window/project_files.h"
 #include "app/window/recipe_actions.h"
 #include "app/window/selection_panel.h"
-#include "app/window/settings_dialog.h"
 #include "app/window/tab_panel.h"
 #include "app/window/top_bar.h"
 
@@ -92,7 +91,7 @@ void MainWindow::connectViews() {
     connect(v.reel, &ReelView::addWanted, this, add);
     connect(v.reel, &ReelView::demoWanted, m_files, &ProjectFiles::openDemo);
     connect(v.reel, &ReelView::growWanted, m_layout, &Layout::setAssembling);
-    connect(v.reel, &ReelView::renameWanted, this, &MainWindow::rename);
+    connect(v.reel, &ReelView::renameWanted, m_layout, &Layout::editName);
     connect(v.reel, &ReelView::heardWanted, this, [this] { views().tabs->showTab(Layout::SoundTab); });
     connect(v.reel, &ReelView::contextMenuWanted, this,
             [this](const QPoint& at) { showContextMenu(*m_commands, *document(), this, at); });
@@ -107,7 +106,7 @@ void MainWindow::connectViews() {
     connect(v.sound, &SoundPanel::addWanted, this, add);
     connect(v.sound, &SoundPanel::stemsWanted, m_movement, &MovementActions::chooseStems);
     connect(v.transport, &Transport::splitWanted, this, [this] { splitAtPlayhead(*document()); });
-    connect(v.transport, &Transport::lengthWanted, this, &MainWindow::askLength);
+    connect(v.transport, &Transport::lengthWanted, this, [this] { askLength(*document(), *m_notice, this); });
     connect(v.transport, &Transport::tapWanted, v.beats, &BeatsPanel::tap);
     connect(m_media, &MediaFiles::progress, v.tray, &TrayView::setProgress);
     connect(m_media, &MediaFiles::busyText, v.reel, &ReelView::setBusyText);
@@ -134,19 +133,7 @@ void MainWindow::connectNotices() {
         m_notice->tell(tr("Something in the background failed; what is open stays as it is."),
                        QString::fromStdString(describe(error)));
     });
-    connect(document(), &Document::opened, this, &MainWindow::tellOfMissing);
-}
-
-void MainWindow::tellOfMissing() {
-    QStringList names;
-    for (const auto& id : document()->missingMedia())
-        if (const Media* media = findMedia(*document()->project(), id))
-            names << QString::fromStdString(media->path.string());
-    if (names.isEmpty()) return m_notice->hide();
-    m_notice->tell(tr("%1 not where the project says, nor near it. Relink them in the Tray; the project keeps "
-                      "its place for them.")
-                       .arg(counted(names.size(), "file is", "files are")),
-                   names.join("\n"));
+    connect(m_media, &MediaFiles::allThere, m_notice, &NoticeBar::hide);
 }
 
 void MainWindow::addFiles(const QStringList& paths, int place) {
@@ -168,24 +155,6 @@ void MainWindow::chooseFiles(int place) {
     if (paths.isEmpty()) return;
     settings.setValue("mediaFolder", QFileInfo(paths.first()).absolutePath());
     addFiles(paths, place);
-}
-
-void MainWindow::askLength() {
-    if (chosenClips(*document()).empty()) return;
-    LengthPopup popup(document(), this);
-    connect(&popup, &LengthPopup::problem, this, [this](const QString& text) { m_notice->tell(tr("Beats"), text); });
-    popup.exec();
-}
-
-void MainWindow::rename() {
-    views().tabs->showTab(Layout::ClipTab);
-    views().selection->editName();
-}
-
-void MainWindow::editSettings() {
-    SettingsDialog dialog(this);
-    connect(&dialog, &SettingsDialog::themeWanted, this, &MainWindow::setTheme);
-    dialog.exec();
 }
 
 void MainWindow::setTheme(const QString& name) {

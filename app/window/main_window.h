@@ -38,12 +38,6 @@ public:
     /// Brings files in: a project is opened, recipes are read, the rest goes to a place of the reel or to the Tray.
     void addFiles(const QStringList& paths, int place = -1);
     void chooseFiles(int place = -1);
-    /// The length of the selected clips, asked for.
-    void askLength();
-    /// To the name of what is selected.
-    void rename();
-    /// The program's own settings: memory, look, pictures in playing.
-    void editSettings();
     void setTheme(const QString& name);
     /// True while nothing is being read, rendered or checked: what is shown is final.
     bool isSettled();
@@ -59,7 +53,6 @@ private:
     void connectViews();
     void connectNotices();
     void buildMenus();
-    void tellOfMissing();
 
     Services m_services;
     TopBar* m_bar;

@@ -6,7 +6,8 @@ namespace virga {
 
 std::string manualPage(const QString& summary, const QList<QCommandLineOption>& options) {
     std::string text =
-        ".TH VIRGA 1 \"\" \"Virga 0.1.0\" \"User Commands\"\n.SH NAME\nvirga \\- make a cut between two shots feel "
+        roffTitle("VIRGA") +
+        ".SH NAME\nvirga \\- make a cut between two shots feel "
         "like one "
         "continuous camera move\n.SH SYNOPSIS\n.B virga\n[\\fIOPTIONS\\fP] [\\fIPROJECT\\fP | \\fIFILES\\fP]\n.SH "
         "DESCRIPTION\n" +

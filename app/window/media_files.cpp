@@ -80,6 +80,7 @@ MediaFiles::MediaFiles(Document* document, MediaShelf* shelf, Thumbnails* thumbn
         m_edit.stop();
         lookForChanged();
     });
+    connect(document, &Document::opened, this, &MediaFiles::tellOfMissing);
     for (Job* job : {&m_collect, &m_relink, &m_edit})
         connect(job, &Job::runningChanged, this, [this](bool running) {
             if (!running) emit busyText({});
@@ -360,6 +361,18 @@ void MediaFiles::takeApart(const QString& id) {
     for (const auto& file : filesOf(media->path)) files << QString::fromStdString(file.string());
     takePicturesApart(*m_document, id.toStdString());
     m_importer.start(files, toTray, false);
+}
+
+void MediaFiles::tellOfMissing() {
+    QStringList names;
+    for (const auto& id : m_document->missingMedia())
+        if (const Media* media = findMedia(*m_document->project(), id))
+            names << QString::fromStdString(media->path.string());
+    if (names.isEmpty()) return emit allThere();
+    emit problem(tr("%1 not where the project says, nor near it. Relink them in the Tray; the project keeps "
+                    "its place for them.")
+                     .arg(counted(names.size(), "file is", "files are")),
+                 names.join("\n"));
 }
 
 } // namespace virga

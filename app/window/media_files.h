@@ -49,6 +49,8 @@ public:
     static bool isEdit(const QString& path);
 
 signals:
+    /// A project was opened, and none of its media is missing.
+    void allThere();
     /// A file of the piece is another one now, or may be.
     void fileChanged(const QString& path);
     void problem(const QString& title, const QString& details);
@@ -56,6 +58,7 @@ signals:
     void busyText(const QString& text);
 
 private:
+    void tellOfMissing();
     bool mayCollect(const std::vector<ToCollect>& files);
     void imported(const Imported& imported, int place);
     void takeEdit(const QString& path, Expected<ImportedEdit> read);

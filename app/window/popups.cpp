@@ -7,6 +7,7 @@
 #include "app/style/controls.h"
 #include "app/style/number_field.h"
 #include "app/style/plain_text.h"
+#include "app/window/notice_bar.h"
 #include "core/project/beats.h"
 
 namespace virga {
@@ -102,6 +103,21 @@ CascadeDialog::CascadeDialog(Document* document, QWidget* parent) : QDialog(pare
         accept();
         if (!said.isEmpty()) emit problem(said);
     });
+}
+
+void askLength(Document& document, NoticeBar& notice, QWidget* window) {
+    if (chosenClips(document).empty()) return;
+    LengthPopup popup(&document, window);
+    QObject::connect(&popup, &LengthPopup::problem, &notice,
+                     [&notice](const QString& text) { notice.tell(LengthPopup::tr("Beats"), text); });
+    popup.exec();
+}
+
+void askCascade(Document& document, NoticeBar& notice, QWidget* window) {
+    CascadeDialog dialog(&document, window);
+    QObject::connect(&dialog, &CascadeDialog::problem, &notice,
+                     [&notice](const QString& text) { notice.tell(CascadeDialog::tr("Cascade"), text); });
+    dialog.exec();
 }
 
 } // namespace virga

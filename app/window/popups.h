@@ -8,6 +8,7 @@
 namespace virga {
 
 class Choices;
+class NoticeBar;
 class NumberField;
 
 /// Sets the length of the chosen clips in frames, by arithmetic ("2*25", "1.5*25"), or to so many beats.
@@ -37,5 +38,9 @@ signals:
 private:
     Document* m_document;
 };
+
+/// Asks for the length of the selected clips, or how they go in a cascade; `notice` tells what could not be done.
+void askLength(Document& document, NoticeBar& notice, QWidget* window);
+void askCascade(Document& document, NoticeBar& notice, QWidget* window);
 
 } // namespace virga

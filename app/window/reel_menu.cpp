@@ -107,7 +107,7 @@ void addReelCommands(CommandTable& t, MainWindow& window) {
     t.add(
         "reel.split", t.tr("Split at the playhead"), Qt::Key_X, [d] { splitAtPlayhead(*d); }, any);
     t.add(
-        "reel.length", t.tr("Set length…"), QKeySequence("Ctrl+L"), [w] { w->askLength(); }, any);
+        "reel.length", t.tr("Set length…"), QKeySequence("Ctrl+L"), [w, d] { askLength(*d, *w->notice(), w); }, any);
     t.add(
         "reel.on-beats", t.tr("Cut to every fourth beat"), {},
         [&t, w, d] {
@@ -116,13 +116,7 @@ void addReelCommands(CommandTable& t, MainWindow& window) {
         },
         any);
     t.add(
-        "reel.cascade", t.tr("Cascade…"), {},
-        [&t, w, d] {
-            CascadeDialog dialog(d, w);
-            QObject::connect(&dialog, &CascadeDialog::problem, w,
-                             [&t, w](const QString& text) { w->notice()->tell(t.tr("Cascade"), text); });
-            dialog.exec();
-        },
+        "reel.cascade", t.tr("Cascade…"), {}, [w, d] { askCascade(*d, *w->notice(), w); },
         [d, clips] { return clips() && d->selection().all().size() > 1; });
     t.separator();
     t.add(
@@ -155,7 +149,7 @@ void addReelCommands(CommandTable& t, MainWindow& window) {
         "reel.marker", t.tr("Marker at the playhead"), QKeySequence("Ctrl+K"),
         [w, d] {
             addMarker(*d);
-            w->rename();
+            w->windowLayout()->editName();
         },
         any);
     t.separator();

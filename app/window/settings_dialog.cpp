@@ -38,7 +38,7 @@ SettingsDialog::SettingsDialog(MainWindow* window) : QDialog(window), m_window(w
     rows.add(tr("memory for pictures"), memory);
     auto* look = new Choices({{tr("night"), {}, tr("Dark, for judging pictures")}, {tr("day"), {}, tr("Light")}}, form);
     look->setCurrent(theme().name == "day");
-    connect(look, &Choices::chosen, this, [this](int i) { emit themeWanted(i == 1 ? "day" : "night"); });
+    connect(look, &Choices::chosen, this, [this](int i) { m_window->setTheme(i == 1 ? "day" : "night"); });
     rows.add(tr("look"), look);
     const auto prefer = [&](const QString& caption, const QString& name, const QString& unit, int decimals,
                             double least, double most, double value, auto set) {

@@ -14,9 +14,6 @@ class SettingsDialog : public QDialog {
 public:
     explicit SettingsDialog(MainWindow* window);
 
-signals:
-    void themeWanted(const QString& name);
-
 private:
     void refresh();
     void countCopies();

@@ -15,6 +15,7 @@
 #include "app/window/notice_bar.h"
 #include "app/window/project_files.h"
 #include "app/window/showing.h"
+#include "core/base/version.h"
 
 namespace virga {
 namespace {
@@ -92,7 +93,7 @@ int runApplication(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setApplicationName("virga");
     QApplication::setApplicationDisplayName("Virga");
-    QApplication::setApplicationVersion("0.1.0");
+    QApplication::setApplicationVersion(version());
     QApplication::setOrganizationName("virga");
     QCommandLineParser parser;
     parser.setApplicationDescription("Makes a cut between two shots feel like one continuous camera move.");

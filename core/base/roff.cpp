@@ -1,5 +1,7 @@
 #include "core/base/roff.h"
 
+#include "core/base/version.h"
+
 namespace virga {
 
 std::string roff(const std::string& text) {
@@ -18,6 +20,10 @@ std::string roff(const std::string& text) {
             out += c;
     }
     return out;
+}
+
+std::string roffTitle(std::string_view command) {
+    return ".TH " + std::string(command) + " 1 \"\" \"Virga " + version() + "\" \"User Commands\"\n";
 }
 
 } // namespace virga

@@ -117,6 +117,11 @@ inline constexpr double fastestPercent = 1000;
 
 /// Where a slow clip's pictures between those that were filmed come from.
 enum class InBetween { Nearest, Mix, MadeUp };
+/// Whether a shot's optical flow is needed: for pictures in between, or to smear what moves in it (shotBlur, or
+/// what one picture is smeared by).
+inline bool needsOpticalFlow(InBetween between, double smear) {
+    return between == InBetween::MadeUp || smear > 0;
+}
 
 /// A clip's sound at another speed. Automatic: it follows from 50 to 200 %, and is silent beyond.
 enum class SpeedSound { Automatic, Follows, KeepsPitch, Silent };

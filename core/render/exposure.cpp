@@ -67,7 +67,7 @@ std::optional<ExposedSpan> exposedSpan(const LayerPlan& layer, const Quality& qu
     // The frame's own picture is the first: what lies before it belongs to the frame before, or to another shot.
     span.look.inBetween = InBetween::Nearest;
     // Many pictures pass: where pictures are made up, each is drawn out to the next.
-    span.look.smear = layer.inBetween == InBetween::MadeUp || layer.shotBlur > 0 ? 1 : 0;
+    span.look.smear = needsOpticalFlow(layer.inBetween, layer.shotBlur) ? 1 : 0;
     const bool backwards = layer.sourcePerFrame < Rational(0);
     const Rational perFrame = backwards ? Rational(0) - layer.sourcePerFrame : layer.sourcePerFrame;
     span.from = layer.sourceTime + framesOf(std::max(0.0, layer.shutter.open - double(layer.frame))) * perFrame;

@@ -12,7 +12,7 @@ std::vector<FlowNeed> flowNeeds(const Project& project, std::int64_t from, std::
                                 const Cancel& cancel) {
     std::vector<FlowNeed> needs;
     const bool any = [&] {
-        const auto is = [](const Clip& clip) { return clip.inBetween == InBetween::MadeUp || clip.shotBlur > 0; };
+        const auto is = [](const Clip& clip) { return needsOpticalFlow(clip.inBetween, clip.shotBlur); };
         for (const Clip& clip : project.reel)
             if (is(clip)) return true;
         for (const Overlay& overlay : project.overlays)
@@ -27,7 +27,7 @@ std::vector<FlowNeed> flowNeeds(const Project& project, std::int64_t from, std::
         for (const LayerPlan& layer : planFrame(project, index, n).layers) {
             const auto span = exposedSpan(layer, exactQuality);
             const SourceLook look = span ? span->look : lookOf(layer, exactQuality);
-            if (look.inBetween != InBetween::MadeUp && look.smear <= 0) continue;
+            if (!needsOpticalFlow(look.inBetween, look.smear)) continue;
             const Media* media = findMedia(project, layer.mediaId);
             if (!media) continue;
             // Of a shot that races every picture that passes; of another the moment that is seen.

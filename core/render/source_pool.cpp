@@ -11,6 +11,11 @@
 namespace virga {
 namespace {
 
+// At a moment that was filmed there is nothing to be made up.
+bool needsFlowAt(const SourceLook& look, double part) {
+    return needsOpticalFlow(part > 0 ? look.inBetween : InBetween::Nearest, look.smear);
+}
+
 // Whole pixels that are cut off at the left and the top.
 Point cropOffset(Size whole, const Crop& crop) {
     const Size part = croppedSize(whole, crop);
@@ -316,7 +321,7 @@ Expected<SourcePool::Shown> SourcePool::seenAt(const std::filesystem::path& path
     auto first = pictureNumber(path, *file, at.index, look);
     if (!first || (at.part <= 0 && look.smear <= 0)) return first;
     FlowStore::Pointer flow;
-    const bool needs = (look.inBetween == InBetween::MadeUp && at.part > 0) || look.smear > 0;
+    const bool needs = needsFlowAt(look, at.part);
     if (needs && at.hasNext) flow = flowAfter(path, *file, at.index, look);
     const std::uint64_t made = Hash()
                                    .add(pictureKey(path, *file, at.index, look, 0, look.enlarging))
@@ -352,7 +357,7 @@ std::optional<std::uint64_t> SourcePool::missingFlow(const std::filesystem::path
     const auto reader = opened(key, *file);
     if (!reader) return std::nullopt;
     const Between at = betweenAt(**reader, seconds);
-    const bool needs = (look.inBetween == InBetween::MadeUp && at.part > 0) || look.smear > 0;
+    const bool needs = needsFlowAt(look, at.part);
     if (!needs || !at.hasNext) return std::nullopt;
     const std::uint64_t flow = flowKey(path, *file, at.index, look);
     return m_flow.has(flow) ? std::nullopt : std::optional(flow);

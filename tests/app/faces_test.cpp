@@ -244,7 +244,7 @@ TEST_F(SlowShots, GetLightCopiesThatAreShownWhileEditingAndKeptForTheNextTime) {
         EXPECT_TRUE(waitFor([] { return Proxies::onDisk().files == 0; }, 5000));
         dialog->accept();
     });
-    m_window->editSettings();
+    action("Settings of the program…")->trigger();
     EXPECT_EQ(Proxies::onDisk().files, 0);
 }
 

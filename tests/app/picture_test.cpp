@@ -323,7 +323,7 @@ TEST_F(PictureWindow, MemoryForPicturesHasOneLimitThatIsKept) {
         dialog->accept();
         done = true;
     });
-    m_window->editSettings();
+    action("Settings of the program…")->trigger();
     ASSERT_TRUE(done);
     EXPECT_EQ(m_window->services().memory(), std::size_t(64) << 20);
     for (int n = 0; n < 50; n += 7) {

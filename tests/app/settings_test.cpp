@@ -175,7 +175,7 @@ TEST_F(UserSettings, EveryCommandHasAnIdOfItsOwn) {
 TEST_F(UserSettings, StepsAndLengthsArePreferred) {
     openPlunge();
     document().setPlayhead(2);
-    in<SettingsDialog>([&] { m_window->editSettings(); },
+    in<SettingsDialog>([&] { action("Settings of the program…")->trigger(); },
                        [&](SettingsDialog* dialog) {
                            for (NumberField* field : dialog->findChildren<NumberField*>()) {
                                if (field->accessibleName().startsWith("Frames that Shift")) type(field, "7");

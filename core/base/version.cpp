@@ -1,0 +1,9 @@
+#include "core/base/version.h"
+
+namespace virga {
+
+const char* version() {
+    return VIRGA_VERSION;
+}
+
+} // namespace virga
