@@ -307,17 +307,18 @@ void ClipPanel::searchBars() {
     }
     m_findBars->setEnabled(false);
     const Rational from = c->sourceIn, to = sourceTime(*m_document->project(), *c, c->length);
-    m_bars.start([path = media->path, from, to](auto, Cancel cancel) { return findBars(path, from, to, cancel); },
-                 [this, id = c->id](Expected<Crop> crop) {
-                     m_findBars->setEnabled(true);
-                     if (!crop) return emit problem(QString::fromStdString(describe(crop.error())));
-                     const Clip* now = clip();
-                     if (!now || now->id != id) return; // something else is selected by now
-                     if (crop->isEmpty()) return emit problem(tr("There are no bars in this shot."));
-                     change(tr("crop bars"), [&](Clip& it) {
-                         if (it.id == id) it.crop = *crop;
-                     });
-                 });
+    m_bars.start(
+        [path = media->path, from, to](auto, const Cancel& cancel) { return findBars(path, from, to, cancel); },
+        [this, id = c->id](Expected<Crop> crop) {
+            m_findBars->setEnabled(true);
+            if (!crop) return emit problem(QString::fromStdString(describe(crop.error())));
+            const Clip* now = clip();
+            if (!now || now->id != id) return; // something else is selected by now
+            if (crop->isEmpty()) return emit problem(tr("There are no bars in this shot."));
+            change(tr("crop bars"), [&](Clip& it) {
+                if (it.id == id) it.crop = *crop;
+            });
+        });
 }
 
 void ClipPanel::refreshFrame(const Clip& c, const Media* media) {

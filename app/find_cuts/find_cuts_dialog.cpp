@@ -86,7 +86,7 @@ FindCutsDialog::FindCutsDialog(Document* document, Thumbnails* thumbnails, const
         m_state->setText(tr("Looking at every picture … %1 %   %2").arg(int(part * 100)).arg(m_job.timeLeft()));
     });
     m_state->setText(tr("Looking at every picture …"));
-    m_job.start([path = m_media.path](auto report, Cancel cancel) { return findCuts(path, report, cancel); },
+    m_job.start([path = m_media.path](auto report, const Cancel& cancel) { return findCuts(path, report, cancel); },
                 [this](Expected<CutList> list) { found(list); });
     refresh();
 }

@@ -227,7 +227,7 @@ void Faces::follow() {
         std::optional<Error> error;
     };
     m_job.start(
-        [project, cut](auto report, Cancel cancel) {
+        [project, cut](auto report, const Cancel& cancel) {
             Both both;
             for (const int i : {0, 1}) {
                 const Side side = i == 0 ? Side::Outgoing : Side::Incoming;

@@ -169,7 +169,7 @@ TraceDialog::~TraceDialog() = default;
 
 void TraceDialog::findCutsFirst() {
     m_finding.start(
-        [path = m_media.path](auto report, Cancel cancel) { return findCuts(path, report, cancel); },
+        [path = m_media.path](auto report, const Cancel& cancel) { return findCuts(path, report, cancel); },
         [this](const Expected<CutList>& list) {
             if (!list) return fail(list.error());
             int first = -1; // that is sure
@@ -199,8 +199,8 @@ void TraceDialog::traceAt(std::int64_t picture) {
     m_compare->setOwn({});
     TraceOptions options;
     options.mostKeys = int(m_keys->value());
-    m_tracing.start([media = m_media, picture,
-                     options](auto report, Cancel cancel) { return traceIn(media, picture, options, report, cancel); },
+    m_tracing.start([media = m_media, picture, options](
+                        auto report, const Cancel& cancel) { return traceIn(media, picture, options, report, cancel); },
                     [this](Traced done) {
                         if (done.error) return fail(*done.error);
                         m_pictures = done.pictures;

@@ -156,7 +156,7 @@ void MediaFiles::readEdit(const QString& path) {
     const auto before = m_document->project();
     emit busyText(tr("Reading %1").arg(QFileInfo(path).fileName()));
     m_edit.start(
-        [path, before](auto, Cancel) {
+        [path, before](auto, const Cancel&) {
             return std::make_shared<Expected<ImportedEdit>>(readEditFile(path.toStdString(), *before));
         },
         [this, path, before](const std::shared_ptr<Expected<ImportedEdit>>& read) {
@@ -185,8 +185,8 @@ void MediaFiles::probeNew(const QString& name) {
     for (const Media& m : m_document->project()->media)
         if (m.fingerprint.empty() && mediaExists(m.path)) files.push_back({m.id, m.path});
     if (files.empty()) return;
-    m_relink.start([files](auto report, Cancel cancel) { return probeAll(files, report, cancel); },
-                   [this, name](Probed probed) {
+    m_relink.start([files](auto report, const Cancel& cancel) { return probeAll(files, report, cancel); },
+                   [this, name](const Probed& probed) {
                        takeProbed(*m_document, name, probed.found);
                        m_shelf->addUnreadable(probed.problems);
                    });
@@ -224,8 +224,8 @@ void MediaFiles::chooseEditToWrite(bool timeline) {
 
 void MediaFiles::relink(const std::string& id, const QString& path) {
     const std::vector<std::pair<std::string, std::filesystem::path>> file = {{id, path.toStdString()}};
-    m_relink.start([file](auto report, Cancel cancel) { return probeAll(file, report, cancel); },
-                   [this](Probed probed) {
+    m_relink.start([file](auto report, const Cancel& cancel) { return probeAll(file, report, cancel); },
+                   [this](const Probed& probed) {
                        for (const Error& e : probed.problems)
                            emit problem(tr("This file cannot be used; the old link stays."),
                                         QString::fromStdString(describe(e)));
@@ -258,8 +258,10 @@ void MediaFiles::relinkFrom(const QString& folder) {
     for (const Media& m : m_document->project()->media)
         if (m_shelf->isMissing(m)) lost.push_back(m.path);
     m_relink.start(
-        [lost, folder = std::filesystem::path(folder.toStdString())](auto, Cancel) { return findNear(lost, folder); },
-        [this, count = int(lost.size())](std::map<std::filesystem::path, std::filesystem::path> found) {
+        [lost, folder = std::filesystem::path(folder.toStdString())](auto, const Cancel&) {
+            return findNear(lost, folder);
+        },
+        [this, count = int(lost.size())](const std::map<std::filesystem::path, std::filesystem::path>& found) {
             for (const Media& m : m_document->project()->media)
                 if (found.contains(m.path)) {
                     m_thumbnails->forget(m);
@@ -282,7 +284,7 @@ void MediaFiles::chooseRelinkAll() {
 void MediaFiles::collect(const QString& folder, std::vector<ToCollect> promised) {
     m_collect.start(
         [project = m_document->project(), folder = std::filesystem::path(folder.toStdString()),
-         promised = std::move(promised)](auto report, Cancel cancel) {
+         promised = std::move(promised)](auto report, const Cancel& cancel) {
             return collectMedia(
                 *project, folder, [&](auto done, auto all) { report(all > 0 ? double(done) / double(all) : 1); },
                 cancel, &promised);
@@ -309,11 +311,11 @@ void MediaFiles::chooseCollect() {
     const QFileInfo project(m_document->path());
     const QString folder = project.absolutePath() + "/" + project.completeBaseName() + " media";
     // Sequences may be long, disks slow: what lies where is looked for in the background.
-    m_collect.start(
-        [project = m_document->project(), folder](auto, Cancel) { return toCollect(*project, folder.toStdString()); },
-        [this, folder](std::vector<ToCollect> files) {
-            if (mayCollect(files)) collect(folder, std::move(files));
-        });
+    m_collect.start([project = m_document->project(),
+                     folder](auto, const Cancel&) { return toCollect(*project, folder.toStdString()); },
+                    [this, folder](std::vector<ToCollect> files) {
+                        if (mayCollect(files)) collect(folder, std::move(files));
+                    });
 }
 
 bool MediaFiles::mayCollect(const std::vector<ToCollect>& files) {

@@ -60,7 +60,7 @@ void MovementActions::steadyShot() {
     m_reel->setBusyText(tr("reading the shot's movement"));
     m_steadying.start(
         [project, index = chosen.back(), path = media->path,
-         folder = ShotsWatch::folder().toStdString()](auto report, Cancel cancel) -> Expected<Stack> {
+         folder = ShotsWatch::folder().toStdString()](auto report, const Cancel& cancel) -> Expected<Stack> {
             const auto movement = keptMovement(path, folder, report, cancel);
             if (!movement) return tl::unexpected(movement.error());
             return steadyingMoves(*project, index, *movement);
@@ -93,7 +93,7 @@ void MovementActions::chooseStems() {
 void MovementActions::writeStemsBeside(const QString& file) {
     m_reel->setBusyText(tr("writing stems"));
     m_stems.start(
-        [project = m_services.document.project(), file = file.toStdString()](auto report, Cancel cancel) {
+        [project = m_services.document.project(), file = file.toStdString()](auto report, const Cancel& cancel) {
             SoundPool pool;
             return writeStems(*project, file, pool, report, cancel);
         },
