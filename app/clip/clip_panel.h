@@ -4,11 +4,11 @@
 #include <QWidget>
 
 #include "app/commands/clip_commands.h"
-#include "core/project/field_range.h"
 #include "app/document/document.h"
 #include "app/services/in_betweens.h"
 #include "app/services/job.h"
 #include "core/edit/layer_edits.h"
+#include "core/project/field_range.h"
 
 class QCheckBox;
 class QComboBox;
