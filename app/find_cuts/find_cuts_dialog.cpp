@@ -87,7 +87,7 @@ FindCutsDialog::FindCutsDialog(Document* document, Thumbnails* thumbnails, const
     });
     m_state->setText(tr("Looking at every picture …"));
     m_job.start([path = m_media.path](auto report, const Cancel& cancel) { return findCuts(path, report, cancel); },
-                [this](Expected<CutList> list) { found(list); });
+                [this](const Expected<CutList>& list) { found(list); });
     refresh();
 }
 

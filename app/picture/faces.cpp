@@ -142,7 +142,7 @@ void Faces::release() {
 
 QString Faces::lineUp() {
     const auto before = m_document->project();
-    const QString said = lineUpSubjects(*m_document, m_document->cut());
+    QString said = lineUpSubjects(*m_document, m_document->cut());
     if (said.isEmpty()) tellOfEdges(before, m_document->project(), m_document->cut() + 1);
     return said;
 }

@@ -100,11 +100,11 @@ void FlowWatch::checkTrial() {
             const OneThread alone;
             return std::pair(project, flowOfReel(project, before, cancel, shots));
         },
-        [this](std::pair<Snapshot, ReelFlow> tried) {
+        [this](const std::pair<Snapshot, ReelFlow>& tried) {
             m_trying = false;
-            auto& [project, trial] = tried;
+            const auto& [project, trial] = tried;
             if (m_document->isTrying() && (m_document->shown() != project || !trial.project)) return checkTrial();
-            m_trial = m_document->isTrying() ? std::move(trial) : ReelFlow();
+            m_trial = m_document->isTrying() ? trial : ReelFlow();
             emit trialChanged();
         },
         &m_threads, [this](const Error&) { m_trying = false; });

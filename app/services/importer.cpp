@@ -81,7 +81,7 @@ void Importer::start(const QStringList& paths, int place, bool sequences) {
             }
             return imported;
         },
-        [this, place, generation = m_generation](Imported imported) {
+        [this, place, generation = m_generation](const Imported& imported) {
             --m_running;
             if (generation == m_generation) emit finished(imported, place);
         },
